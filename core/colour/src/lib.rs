@@ -1,0 +1,28 @@
+//! Colour science: from a measured reflectance to CIELAB, a difference, a hue and a screen colour.
+//!
+//! The flow of this crate, one file a step:
+//!
+//! 1. [`Reflectance`]: what a spectral instrument gave, 36 bands.
+//! 2. [`Conditions`]: illuminant and observer; nothing is comparable without them.
+//! 3. [`Xyz`]: tristimulus values by ASTM E308.
+//! 4. [`Lab`]: CIELAB, its chroma and hue; [`StatedLab`] when the conditions travel with it.
+//! 5. [`DeltaE`]: CIEDE2000 and the spread of repeats.
+//! 6. [`munsell_value`] and [`ScreenColour`]: the same colour told or shown otherwise.
+
+mod conditions;
+mod difference;
+mod hue;
+mod lab;
+mod munsell;
+mod screen;
+mod spectrum;
+mod xyz;
+
+pub use conditions::{Conditions, Illuminant, Observer, UnknownName};
+pub use difference::{Components, DeltaE, ciede2000, components, delta_e_ab, spread};
+pub use hue::{Hue, NEAR_NEUTRAL_CHROMA, signed_shift, unsigned_distance};
+pub use lab::{ConversionError, Lab, StatedLab};
+pub use munsell::munsell_value;
+pub use screen::ScreenColour;
+pub use spectrum::{BANDS, Reflectance, ReflectanceError, wavelength};
+pub use xyz::{Xyz, short_wave_share_of_x};
