@@ -1,1 +1,21 @@
-//! .
+//! The trial: what is tested and against what, what was measured, and what follows from it.
+//!
+//! Data flows one way, one module a step:
+//!
+//! [`Tube`] and [`Mixture`] → [`plan`] (which swatches) → [`Reading`] and [`Study`] (what was
+//! measured) → [`figures`] (hue shift, chroma loss, tinting strength …) → [`finding`] (one plain
+//! sentence). No step knows a file, a clock or a page.
+
+pub mod figures;
+pub mod finding;
+mod mixture;
+pub mod plan;
+mod reading;
+mod study;
+mod tube;
+
+pub use figures::{Analysis, analyse};
+pub use mixture::{Mixture, Part, TubeRef};
+pub use reading::{Backing, FilmKind, Measured, Reading, State};
+pub use study::{Basis, Protocol, Study, TubeLabel, same_code};
+pub use tube::{CodeError, ColourIndexName, Grade, Medium, Tube};

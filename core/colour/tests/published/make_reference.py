@@ -53,3 +53,13 @@ with open("munsell_value.csv", "w", newline="") as out:
     writer.writerow(["Y", "value"])
     for y in (0.5, 1.2, 3.1, 6.6, 12.0, 19.8, 30.1, 43.1, 59.1, 78.7, 95.0):
         writer.writerow([y, f"{float(colour.munsell_value(y, method='ASTM D1535')):.5f}"])
+
+# The monotone cubic of equal-depth strength, checked in core/trial.
+from scipy.interpolate import PchipInterpolator
+
+curve = PchipInterpolator([0, 1, 3, 4, 7], [10, 8, 7.5, 3, 2.9])
+with open("../../../trial/tests/published/pchip.csv", "w", newline="") as out:
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["x", "y"])
+    for x in np.linspace(0, 7, 29):
+        writer.writerow([x, repr(float(curve(x)))])

@@ -1,0 +1,224 @@
+//! Readings to figures: each figure of the result page is worked out here and nowhere else.
+//!
+//! 1. `average`: repeats to one colour with its uncertainty.
+//! 2. `ladder`: the colours of one tube by parts of white.
+//! 3. `tints`, `opacity`, `strength`, `pair`: the figures, each an [`Outcome`].
+//! 4. `interval`: how each figure gets its 95 % interval.
+
+mod average;
+mod interval;
+mod ladder;
+mod opacity;
+mod pair;
+mod pair_ratio;
+mod pchip;
+mod strength;
+mod tints;
+
+use std::fmt;
+
+use colour::Conditions;
+
+pub use average::SwatchColour;
+pub use interval::{Figure, Outcome, WhyNot};
+pub use opacity::{Opacity, OpacityClass};
+pub use pair::{Grade, PairFigures, PairStep};
+pub use pair_ratio::{Holding, Neutral};
+pub use strength::{Bound, EqualDepth, EqualStrengthColour, SameRatio, Strength, StrengthBasis};
+pub use tints::TintFigures;
+
+use average::Averages;
+use ladder::Ladder;
+
+use crate::{Backing, Mixture, Protocol, Study, TubeRef, same_code};
+
+/// Every figure of a study.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Analysis {
+    /// Illuminant and observer of every figure.
+    pub conditions: Conditions,
+    /// The white, where the study has one.
+    pub white: Option<WhiteFigures>,
+    /// Every other tube, in the order of the study.
+    pub tubes: Vec<TubeFigures>,
+    /// Every pair at every number of parts of white.
+    pub pairs: Vec<PairFigures>,
+    /// What the user should know before trusting the figures.
+    pub warnings: Vec<Warning>,
+}
+
+/// The white alone.
+#[derive(Debug, Clone, PartialEq)]
+pub struct WhiteFigures {
+    /// Which tube it is.
+    pub tube: TubeRef,
+    /// Its colour over paper.
+    pub mass_tone: Option<SwatchColour>,
+    /// Its opacity.
+    pub opacity: Result<Opacity, WhyNot>,
+}
+
+/// One tube alone and with white.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TubeFigures {
+    /// Which tube.
+    pub tube: TubeRef,
+    /// Mass tone and tints, fewest parts of white first.
+    pub tints: Vec<TintFigures>,
+    /// Place in `tints` of the step of highest chroma.
+    pub truest: Option<usize>,
+    /// From mass tone to the palest tint with C* ≥ 5, degrees.
+    pub tint_shift: Outcome,
+    /// From mass tone to the same paint as a thin film, degrees.
+    pub undertone_shift: Outcome,
+    /// Hiding power of its mass tone.
+    pub opacity: Result<Opacity, WhyNot>,
+    /// Tinting strength against its standard.
+    pub strength: Result<Strength, WhyNot>,
+}
+
+impl TubeFigures {
+    /// The mass tone, where it was read.
+    #[must_use]
+    pub fn mass_tone(&self) -> Option<&SwatchColour> {
+        self.tints.first().filter(|tint| tint.white_parts == 0.0).map(|tint| &tint.colour)
+    }
+
+    /// The step of highest chroma.
+    #[must_use]
+    pub fn truest_tint(&self) -> Option<&TintFigures> {
+        self.tints.get(self.truest?)
+    }
+}
+
+/// Something to know before trusting a figure.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Warning {
+    /// Line of the file it concerns, from 1.
+    pub line: Option<usize>,
+    /// What, and what to do.
+    pub message: String,
+}
+
+impl fmt::Display for Warning {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self.line {
+            Some(line) => write!(f, "line {line}: {}", self.message),
+            None => f.write_str(&self.message),
+        }
+    }
+}
+
+/// Works out every figure of a study. Tinting strengths compare with `standard`, or, without one,
+/// with the first tube that declares the same pigments.
+#[must_use]
+pub fn analyse(study: &Study, standard: Option<TubeRef>) -> Analysis {
+    let mut warnings = Vec::new();
+    let averages = Averages::of(study, &mut warnings);
+    let ladders = Ladder::of_all(study, &averages);
+    let white = study.white.map(|tube| WhiteFigures {
+        tube,
+        mass_tone: averages.dry(&Mixture::neat(tube), Backing::Paper).cloned(),
+        opacity: opacity::opacity(&averages, &Mixture::neat(tube), study.conditions),
+    });
+    let white_colour = white.as_ref().and_then(|white| white.mass_tone.as_ref());
+    let tubes: Vec<TubeFigures> = (0..study.tubes.len())
+        .map(TubeRef)
+        .filter(|tube| Some(*tube) != study.white)
+        .map(|tube| TubeFigures {
+            strength: strength_of(study, &ladders, white_colour, tube, standard),
+            ..alone(study, &averages, &ladders[tube.0], tube)
+        })
+        .collect();
+    warn(study, &ladders, &tubes, white_colour.is_some(), &mut warnings);
+    Analysis {
+        conditions: study.conditions,
+        pairs: pair::pairs(study, &averages, &ladders),
+        white,
+        tubes,
+        warnings,
+    }
+}
+
+fn alone(study: &Study, averages: &Averages, ladder: &Ladder, tube: TubeRef) -> TubeFigures {
+    let neat = Mixture::neat(tube);
+    TubeFigures {
+        tube,
+        tints: tints::tint_figures(ladder),
+        truest: ladder.truest(),
+        tint_shift: tints::tint_shift(ladder),
+        undertone_shift: tints::undertone_shift(ladder, averages.thin(&neat)),
+        opacity: opacity::opacity(averages, &neat, study.conditions),
+        strength: Err(WhyNot::NoStandard),
+    }
+}
+
+fn strength_of(
+    study: &Study,
+    ladders: &[Ladder],
+    white: Option<&SwatchColour>,
+    tube: TubeRef,
+    named: Option<TubeRef>,
+) -> Result<Strength, WhyNot> {
+    let standard_tube =
+        named.or_else(|| standard_by_code(study, tube)).ok_or(WhyNot::NoStandard)?;
+    let (Some(sample), Some(standard)) = (ladders.get(tube.0), ladders.get(standard_tube.0)) else {
+        return Err(WhyNot::NoStandard);
+    };
+    Ok(strength::strength(&strength::Contest {
+        study,
+        standard_tube,
+        sample,
+        standard,
+        white,
+        itself: tube == standard_tube,
+    }))
+}
+
+/// The first tube with the same pigments, where at least two tubes declare them.
+fn standard_by_code(study: &Study, tube: TubeRef) -> Option<TubeRef> {
+    let code = &study.tubes.get(tube.0)?.code;
+    let mut family = (0..study.tubes.len())
+        .map(TubeRef)
+        .filter(|other| Some(*other) != study.white && same_code(&study.tubes[other.0].code, code));
+    let first = family.next()?;
+    family.next().map(|_| first)
+}
+
+fn warn(
+    study: &Study,
+    ladders: &[Ladder],
+    tubes: &[TubeFigures],
+    white_read: bool,
+    warnings: &mut Vec<Warning>,
+) {
+    for figures in tubes {
+        let name = &study.label(figures.tube).name;
+        warnings.extend(tints::starts_too_pale(name, &ladders[figures.tube.0]));
+        if let Ok(strength) = &figures.strength {
+            warnings.extend(strength::wandering(name, strength));
+        }
+    }
+    let mut say = |message: String| warnings.push(Warning { line: None, message });
+    let has_tints = ladders.iter().any(|ladder| !ladder.tints().is_empty());
+    if has_tints && !white_read {
+        say("the white has not been read alone, so no tinting strength can be worked out".into());
+    }
+    let protocol = &study.protocol;
+    if protocol.basis == crate::Basis::Weight
+        && (protocol.scale_g.is_none() || protocol.pile_g.is_none())
+    {
+        say(format!(
+            "intervals take a scale of {} g and piles of {} g, since neither is stated",
+            protocol.scale_g.unwrap_or(Protocol::ASSUMED_SCALE_G),
+            protocol.pile_g.unwrap_or(Protocol::ASSUMED_PILE_G),
+        ));
+    }
+    if protocol.repeatability.is_none() && study.readings.iter().any(|r| r.void.is_none()) {
+        say(format!(
+            "where there are fewer than three repeats, intervals take a repeatability of ΔE00 {} \
+             (MCDM), since none is stated",
+            Protocol::ASSUMED_REPEATABILITY
+        ));
+    }
+}

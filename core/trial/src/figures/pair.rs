@@ -1,0 +1,278 @@
+//! Two tubes mixed with each other at the same parts of white.
+
+use std::fmt;
+
+use colour::{Hue, Lab, ciede2000, unsigned_distance};
+
+use super::average::{Averages, SwatchColour};
+use super::interval::{Figure, Outcome, Uncertain, WhyNot, propagate_colours};
+use super::ladder::{Ladder, Step, same_parts, slope};
+use super::pair_ratio::{Holding, Neutral, holding, neutral};
+use crate::{Study, TubeRef};
+
+/// All mixtures of two tubes at one number of parts of white.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PairFigures {
+    /// The tube under test: the first of the two in the study.
+    pub a: TubeRef,
+    /// The other.
+    pub b: TubeRef,
+    /// Parts of white to one part of both colours together.
+    pub white_parts: f64,
+    /// The mixtures, mostly `a` first. The parents alone stand in their tint ladders.
+    pub steps: Vec<PairStep>,
+    /// Angle between the parents' hues, 0–180 degrees.
+    pub hue_gap: Outcome,
+    /// How many parts of `b` one part of `a` holds against.
+    pub holding: Result<Holding, WhyNot>,
+    /// The greyest mixture, where one comes near grey.
+    pub neutral: Option<Neutral>,
+}
+
+/// One mixture of a pair.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PairStep {
+    /// Parts of `a`.
+    pub a_parts: f64,
+    /// Parts of `b`.
+    pub b_parts: f64,
+    /// Its colour.
+    pub colour: SwatchColour,
+    /// Angle from `a`'s own hue at the same parts of white, degrees.
+    pub hue_shift: Outcome,
+    /// 1 − C*/C*held, as a fraction; a gain counts as 0 (ours).
+    pub chroma_loss: Outcome,
+    /// The mixture is more vivid than its parents hold: the loss is 0.
+    pub gain: bool,
+    /// The same against the straight line between the parents; negative is brighter (ours).
+    pub dulling: Outcome,
+    /// Grade of the chroma loss.
+    pub grade: Result<Grade, WhyNot>,
+    /// ΔE00 from `a` at the same parts of white.
+    pub delta_e_a: Outcome,
+    /// ΔE00 from `b` at the same parts of white.
+    pub delta_e_b: Outcome,
+}
+
+/// How much chroma a mixture keeps (ours, adjustable later).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Grade {
+    /// Up to 15 % lost.
+    Vivid,
+    /// Up to 40 %.
+    Softened,
+    /// Up to 65 %.
+    Muted,
+    /// More.
+    Neutralised,
+}
+
+impl Grade {
+    /// The grade of a chroma loss, a fraction.
+    #[must_use]
+    pub fn of(loss: f64) -> Self {
+        match loss {
+            loss if loss <= 0.15 => Self::Vivid,
+            loss if loss <= 0.40 => Self::Softened,
+            loss if loss <= 0.65 => Self::Muted,
+            _ => Self::Neutralised,
+        }
+    }
+}
+
+impl fmt::Display for Grade {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Self::Vivid => "vivid",
+            Self::Softened => "softened",
+            Self::Muted => "muted",
+            Self::Neutralised => "neutralised",
+        })
+    }
+}
+
+/// One mixture before its figures.
+#[derive(Debug, Clone)]
+pub(super) struct Mixed {
+    pub a_parts: f64,
+    pub b_parts: f64,
+    pub white_parts: f64,
+    pub colour: SwatchColour,
+    pub ratio: [f64; 3],
+    pub ratio_half_width: Option<f64>,
+}
+
+impl Mixed {
+    pub fn uncertain(&self) -> Uncertain {
+        self.colour.uncertain(self.ratio)
+    }
+
+    pub fn ln_ratio(&self) -> f64 {
+        (self.b_parts / self.a_parts).ln()
+    }
+}
+
+/// The parents as they stand at the same parts of white.
+pub(super) struct Parents<'a> {
+    pub a: Option<&'a Step>,
+    pub b: Option<&'a Step>,
+    /// `a`'s hue, or its truest tint's where that is near neutral, with the colour it is read from.
+    reference: Option<Uncertain>,
+}
+
+impl<'a> Parents<'a> {
+    fn find(a: &'a Ladder, b: &'a Ladder, white_parts: f64) -> Self {
+        let own = a.at(white_parts);
+        let truest = || a.truest().map(|at| a.steps[at].uncertain());
+        let reference = match own {
+            Some(step) if step.colour.lab.hue().is_some() => Some(step.uncertain()),
+            Some(_) => truest(),
+            None => None,
+        };
+        Self { a: own, b: b.at(white_parts), reference }
+    }
+
+    pub fn both(&self) -> Result<[Uncertain; 2], WhyNot> {
+        match (self.a, self.b) {
+            (Some(a), Some(b)) => Ok([a.uncertain(), b.uncertain()]),
+            _ => Err(WhyNot::ParentUnread),
+        }
+    }
+}
+
+/// Figures of every pair of a study, in the order of the study.
+pub(super) fn pairs(study: &Study, averages: &Averages, ladders: &[Ladder]) -> Vec<PairFigures> {
+    let mut mixtures: Vec<((TubeRef, TubeRef), Mixed)> = averages
+        .dry_on_paper()
+        .filter_map(|averaged| {
+            let colours: Vec<_> = averaged.mixture.colours(study.white).collect();
+            let [a, b] = colours.as_slice() else { return None };
+            let white_parts = study.white_per_colour(&averaged.mixture)?;
+            let total = averaged.mixture.total();
+            let mixed = Mixed {
+                a_parts: a.parts,
+                b_parts: b.parts,
+                white_parts,
+                colour: averaged.colour.clone(),
+                ratio: [0.0; 3],
+                ratio_half_width: study.protocol.ratio_half_width(a.parts / total, b.parts / total),
+            };
+            Some(((a.tube, b.tube), mixed))
+        })
+        .collect();
+    mixtures.sort_by(|(pair, one), (other_pair, other)| {
+        pair.cmp(other_pair).then(one.white_parts.total_cmp(&other.white_parts))
+    });
+    mixtures
+        .chunk_by(|(pair, one), (other_pair, other)| {
+            pair == other_pair && same_parts(one.white_parts, other.white_parts)
+        })
+        .map(|group| {
+            let (a, b) = group[0].0;
+            let mixed = group.iter().map(|(_, mixed)| mixed.clone()).collect();
+            pair_figures(a, b, mixed, &ladders[a.0], &ladders[b.0])
+        })
+        .collect()
+}
+
+fn pair_figures(
+    a: TubeRef,
+    b: TubeRef,
+    mut mixed: Vec<Mixed>,
+    ladder_a: &Ladder,
+    ladder_b: &Ladder,
+) -> PairFigures {
+    mixed.sort_by(|one, other| one.ln_ratio().total_cmp(&other.ln_ratio()));
+    fill_ratio_part(&mut mixed);
+    let white_parts = mixed[0].white_parts;
+    let parents = Parents::find(ladder_a, ladder_b, white_parts);
+    PairFigures {
+        a,
+        b,
+        white_parts,
+        steps: mixed.iter().map(|mixed| step_figures(mixed, &parents)).collect(),
+        hue_gap: parents.both().and_then(|[a, b]| hue_gap(a, b)),
+        holding: holding(&mixed, &parents),
+        neutral: neutral(&mixed, &parents),
+    }
+}
+
+fn fill_ratio_part(mixed: &mut [Mixed]) {
+    let points: Vec<(f64, [f64; 3])> =
+        mixed.iter().map(|mixed| (mixed.ln_ratio(), mixed.colour.lab.axes())).collect();
+    for (at, mixed) in mixed.iter_mut().enumerate() {
+        let half = mixed.ratio_half_width.unwrap_or(0.0);
+        mixed.ratio = slope(&points, at).map(|slope| slope * half);
+    }
+}
+
+fn step_figures(mixed: &Mixed, parents: &Parents<'_>) -> PairStep {
+    let mix = mixed.uncertain();
+    let both = parents.both();
+    let loss = both.and_then(|[a, b]| chroma_loss(mix, a, b));
+    PairStep {
+        a_parts: mixed.a_parts,
+        b_parts: mixed.b_parts,
+        colour: mixed.colour.clone(),
+        hue_shift: match parents.reference {
+            Some(reference) => super::tints::hue_shift(reference, mix, false),
+            None => Err(WhyNot::ParentUnread),
+        },
+        chroma_loss: loss.map(|loss| Figure { value: loss.value.max(0.0), ..loss }),
+        gain: loss.is_ok_and(|loss| loss.value < 0.0),
+        dulling: both.and_then(|[a, b]| dulling(mix, a, b)),
+        grade: loss.map(|loss| Grade::of(loss.value)),
+        delta_e_a: distance(mix, parents.a),
+        delta_e_b: distance(mix, parents.b),
+    }
+}
+
+fn hue_gap(a: Uncertain, b: Uncertain) -> Outcome {
+    let figure = |[a, b]: [Lab; 2]| Some(unsigned_distance(a.hue()?, b.hue()?));
+    let value = figure([a.lab, b.lab]).ok_or(WhyNot::NearNeutral)?;
+    Ok(Figure::with(value, propagate_colours([a, b], figure)))
+}
+
+fn distance(mix: Uncertain, parent: Option<&Step>) -> Outcome {
+    let parent = parent.ok_or(WhyNot::ParentUnread)?.uncertain();
+    let figure = |[mix, parent]: [Lab; 2]| Some(ciede2000(mix, parent).value());
+    let value = ciede2000(mix.lab, parent.lab).value();
+    Ok(Figure::with(value, propagate_colours([mix, parent], figure)))
+}
+
+/// Against the chroma that the parents hold at the mixture's hue.
+fn chroma_loss(mix: Uncertain, a: Uncertain, b: Uncertain) -> Outcome {
+    let figure = |[mix, a, b]: [Lab; 3]| {
+        let share = hue_share(mix.hue(), a.hue()?, b.hue()?);
+        let held = (1.0 - share) * a.chroma() + share * b.chroma();
+        Some(1.0 - mix.chroma() / held)
+    };
+    let value = figure([mix.lab, a.lab, b.lab]).ok_or(WhyNot::NearNeutral)?;
+    Ok(Figure::with(value, propagate_colours([mix, a, b], figure)))
+}
+
+/// How far the mixture's hue lies from `a` (0) towards `b` (1); half where it has none.
+fn hue_share(mix: Option<Hue>, a: Hue, b: Hue) -> f64 {
+    let Some(mix) = mix else { return 0.5 };
+    let (from_a, from_b) = (unsigned_distance(mix, a), unsigned_distance(mix, b));
+    if from_a + from_b > 0.0 { from_a / (from_a + from_b) } else { 0.5 }
+}
+
+/// Against the straight a*b* line between the parents, met at the mixture's hue.
+fn dulling(mix: Uncertain, a: Uncertain, b: Uncertain) -> Outcome {
+    mix.lab.hue().ok_or(WhyNot::NearNeutral)?;
+    let figure =
+        |[mix, a, b]: [Lab; 3]| Some(1.0 - mix.chroma() / straight_chroma(mix.hue()?, a, b)?);
+    let value = figure([mix.lab, a.lab, b.lab]).ok_or(WhyNot::OffTheLine)?;
+    Ok(Figure::with(value, propagate_colours([mix, a, b], figure)))
+}
+
+/// Chroma at which the ray of `hue` meets the segment from `a` to `b`.
+fn straight_chroma(hue: Hue, a: Lab, b: Lab) -> Option<f64> {
+    let (sin, cos) = hue.degrees().to_radians().sin_cos();
+    let across = |x: f64, y: f64| cos * y - sin * x;
+    let (run_a, run_b) = (b.a - a.a, b.b - a.b);
+    let place = -across(a.a, a.b) / across(run_a, run_b);
+    let along = cos * (a.a + place * run_a) + sin * (a.b + place * run_b);
+    ((0.0..=1.0).contains(&place) && along > 0.0).then_some(along)
+}

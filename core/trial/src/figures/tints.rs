@@ -1,0 +1,94 @@
+//! Hue shift and chroma loss of a tube as it is let down with white.
+
+use colour::{Lab, signed_shift};
+
+use super::Warning;
+use super::average::SwatchColour;
+use super::interval::{Figure, Outcome, Uncertain, WhyNot, propagate_colours};
+use super::ladder::Ladder;
+
+/// Below this chroma a tint is too pale to lend its hue to the tint shift.
+const PALEST_CHROMA: f64 = 5.0;
+
+/// One step of a tube's tint ladder with its figures.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TintFigures {
+    /// Parts of white to one part of the tube; 0 is the mass tone.
+    pub white_parts: f64,
+    /// Its colour.
+    pub colour: SwatchColour,
+    /// Angle from the truest tint's hue, degrees; positive runs red → yellow → green → blue.
+    pub hue_shift: Outcome,
+    /// 1 − C*/C*(truest tint), as a fraction.
+    pub chroma_loss: Outcome,
+}
+
+/// Figures of every step against the truest tint, the step of highest chroma.
+pub(super) fn tint_figures(ladder: &Ladder) -> Vec<TintFigures> {
+    let Some(truest) = ladder.truest() else { return Vec::new() };
+    let reference = ladder.steps[truest].uncertain();
+    ladder
+        .steps
+        .iter()
+        .enumerate()
+        .map(|(at, step)| {
+            let itself = at == truest;
+            TintFigures {
+                white_parts: step.white_parts,
+                colour: step.colour.clone(),
+                hue_shift: hue_shift(reference, step.uncertain(), itself),
+                chroma_loss: chroma_loss(reference, step.uncertain(), itself),
+            }
+        })
+        .collect()
+}
+
+/// From the mass tone to the palest tint with C* of 5 or more.
+pub(super) fn tint_shift(ladder: &Ladder) -> Outcome {
+    let mass_tone = ladder.mass_tone().ok_or(WhyNot::MassToneUnread)?;
+    let palest =
+        ladder.tints().iter().rev().find(|step| step.colour.lab.chroma() >= PALEST_CHROMA).ok_or(
+            if ladder.tints().is_empty() { WhyNot::TintsUnread } else { WhyNot::NearNeutral },
+        )?;
+    hue_shift(mass_tone.uncertain(), palest.uncertain(), false)
+}
+
+/// From the mass tone to the same paint as a thin film.
+pub(super) fn undertone_shift(ladder: &Ladder, thin: Option<&SwatchColour>) -> Outcome {
+    let mass_tone = ladder.mass_tone().ok_or(WhyNot::MassToneUnread)?;
+    let thin = thin.ok_or(WhyNot::ThinFilmUnread)?;
+    hue_shift(mass_tone.uncertain(), thin.uncertain([0.0; 3]), false)
+}
+
+/// A ladder whose first tint is the truest may start too pale.
+pub(super) fn starts_too_pale(name: &str, ladder: &Ladder) -> Option<Warning> {
+    let first = ladder.tints().first()?;
+    let truest = &ladder.steps[ladder.truest()?];
+    (truest.white_parts > 0.0 && truest.white_parts <= first.white_parts).then(|| Warning {
+        line: first.colour.line,
+        message: format!(
+            "{name}: its ladder starts too pale; the first tint is the truest, so a tint of 1:0.5 \
+             may be truer still"
+        ),
+    })
+}
+
+/// The angle between two hues with its interval.
+pub(super) fn hue_shift(from: Uncertain, to: Uncertain, itself: bool) -> Outcome {
+    let figure = |[from, to]: [Lab; 2]| Some(signed_shift(from.hue()?, to.hue()?));
+    let value = figure([from.lab, to.lab]).ok_or(WhyNot::NearNeutral)?;
+    if itself {
+        return Ok(Figure::exact(0.0));
+    }
+    Ok(Figure::with(value, propagate_colours([from, to], figure)))
+}
+
+fn chroma_loss(truest: Uncertain, step: Uncertain, itself: bool) -> Outcome {
+    truest.lab.hue().ok_or(WhyNot::NearNeutral)?;
+    if itself {
+        return Ok(Figure::exact(0.0));
+    }
+    let figure = |[truest, step]: [Lab; 2]| Some(1.0 - step.chroma() / truest.chroma());
+    let value = 1.0 - step.lab.chroma() / truest.lab.chroma();
+    Ok(Figure::with(value, propagate_colours([truest, step], figure)))
+}

@@ -1,0 +1,98 @@
+//! One reading, kept as it came.
+
+use std::fmt;
+use std::str::FromStr;
+
+use colour::{Conditions, ConversionError, Lab, Reflectance, StatedLab, UnknownName};
+
+use crate::Mixture;
+use crate::tube::names;
+
+/// State of the paint when it was read.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default)]
+pub enum State {
+    /// Just swatched.
+    Wet,
+    /// Dried.
+    #[default]
+    Dry,
+    /// After an attempt to lift the dry paint with a damp brush.
+    Lifted,
+}
+
+/// What lies under the film.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default)]
+pub enum Backing {
+    /// The sheet itself.
+    #[default]
+    Paper,
+    /// The white of an opacity card.
+    White,
+    /// The black of an opacity card.
+    Black,
+}
+
+/// How thick the paint stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default)]
+pub enum FilmKind {
+    /// A full film: mass tone, tint or mixture.
+    #[default]
+    Full,
+    /// Scraped down, or a wash: undertone.
+    Thin,
+}
+
+names!(State, "state", "wet, dry or lifted", Wet = "wet", Dry = "dry", Lifted = "lifted");
+names!(
+    Backing,
+    "backing",
+    "paper, white or black",
+    Paper = "paper",
+    White = "white",
+    Black = "black"
+);
+names!(FilmKind, "film", "full or thin", Full = "full", Thin = "thin");
+
+/// What the instrument gave.
+#[derive(Debug, Clone, Copy, PartialEq)]
+#[expect(clippy::large_enum_variant, reason = "most readings are spectra")]
+pub enum Measured {
+    /// A spectrum.
+    Spectrum(Reflectance),
+    /// A colour for one illuminant and observer.
+    Lab(StatedLab),
+}
+
+impl Measured {
+    /// CIELAB under `conditions`.
+    ///
+    /// # Errors
+    /// For a Lab-only reading of another observer.
+    pub fn lab(&self, conditions: Conditions) -> Result<Lab, ConversionError> {
+        match self {
+            Self::Spectrum(reflectance) => Ok(Lab::from_reflectance(reflectance, conditions)),
+            Self::Lab(stated) => stated.under(conditions),
+        }
+    }
+}
+
+/// One reading of one swatch.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Reading {
+    /// What was mixed.
+    pub mixture: Mixture,
+    /// Full or thin film.
+    pub film: FilmKind,
+    /// What lies under it.
+    pub backing: Backing,
+    /// Wet, dry or lifted.
+    pub state: State,
+    /// Number of the repeat, from 1.
+    pub repeat: u32,
+    /// What the instrument gave.
+    pub measured: Measured,
+    /// Why it does not count; a void reading stays, and no figure uses it.
+    pub void: Option<String>,
+    /// Line of the file it came from, from 1.
+    pub line: Option<usize>,
+}

@@ -1,0 +1,151 @@
+//! Everything an analysis needs: tubes, readings and the circumstances they share.
+
+use std::fmt;
+use std::str::FromStr;
+
+use colour::{Conditions, UnknownName};
+use mixing::{Geometry, Sheen, Surface};
+
+use crate::tube::names;
+use crate::{Mixture, Reading, TubeRef};
+
+/// What a reading knows of its tube.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct TubeLabel {
+    /// Marketing name.
+    pub name: String,
+    /// Maker; may be empty.
+    pub maker: String,
+    /// Colour Index names in one text; may be empty.
+    pub code: String,
+}
+
+/// True where two tubes declare the same pigments: neither text is empty, and they are equal but
+/// for capitals and spacing.
+#[must_use]
+pub fn same_code(one: &str, other: &str) -> bool {
+    let words = |text: &str| -> Vec<String> {
+        text.split([' ', ',', '+', '/', ';'])
+            .filter(|word| !word.is_empty())
+            .map(str::to_ascii_uppercase)
+            .collect()
+    };
+    let (one, other) = (words(one), words(other));
+    !one.is_empty() && one == other
+}
+
+/// How the parts were measured out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
+pub enum Basis {
+    /// On a scale.
+    #[default]
+    Weight,
+    /// By spoon or syringe.
+    Volume,
+    /// By eye: the ratio is only meant, not known.
+    Eye,
+}
+
+names!(Basis, "basis", "weight, volume or eye", Weight = "weight", Volume = "volume", Eye = "eye");
+
+/// How the mixtures were made and read; decides the intervals and the surface correction.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Protocol {
+    /// How the parts were measured out.
+    pub basis: Basis,
+    /// Resolution of the scale in g, above 0; `None` when it was not stated.
+    pub scale_g: Option<f64>,
+    /// Weight of one pile in g, above 0; `None` when it was not stated.
+    pub pile_g: Option<f64>,
+    /// The instrument's stated repeatability, MCDM in ΔE00, above 0; `None` when not stated.
+    pub repeatability: Option<f64>,
+    /// Measuring geometry.
+    pub geometry: Geometry,
+    /// Sheen of the dry film.
+    pub sheen: Sheen,
+}
+
+impl Default for Protocol {
+    fn default() -> Self {
+        Self {
+            basis: Basis::Weight,
+            scale_g: None,
+            pile_g: None,
+            repeatability: None,
+            geometry: Geometry::default(),
+            sheen: Sheen::default(),
+        }
+    }
+}
+
+impl Protocol {
+    /// Taken where the scale is not stated, in g (common practice, no source).
+    pub const ASSUMED_SCALE_G: f64 = 0.01;
+    /// Taken where the pile is not stated, in g (common practice, no source).
+    pub const ASSUMED_PILE_G: f64 = 2.0;
+    /// Taken where the instrument's repeatability is not stated, MCDM in ΔE00 (from memory: what
+    /// hand-held instruments are sold with lies between 0.05 and 0.1).
+    pub const ASSUMED_REPEATABILITY: f64 = 0.1;
+    /// Error of a part by volume, one standard deviation, as a share of it.
+    const VOLUME_ERROR: f64 = 0.05;
+
+    /// The surface correction, with another internal reflection `k2` where one is to be tried.
+    #[must_use]
+    pub fn surface(&self, k2: Option<f64>) -> Option<Surface> {
+        let nominal = Surface::nominal(self.geometry, self.sheen)?;
+        Some(Surface { k2: k2.unwrap_or(nominal.k2), ..nominal })
+    }
+
+    /// Half-width (95 %) of ln(one part : the other part), where the two are the shares `one` and
+    /// `other` (0–1) of a whole pile. `None` for a ratio made by eye.
+    ///
+    /// A weighed amount is off by d/√12 (rounding to the scale's step d), one by volume by 5 %.
+    #[must_use]
+    pub fn ratio_half_width(&self, one: f64, other: f64) -> Option<f64> {
+        let relative = |share: f64| match self.basis {
+            Basis::Weight => {
+                let step = self.scale_g.unwrap_or(Self::ASSUMED_SCALE_G);
+                let pile = self.pile_g.unwrap_or(Self::ASSUMED_PILE_G);
+                Some(step / 12.0_f64.sqrt() / (pile * share))
+            }
+            Basis::Volume => Some(Self::VOLUME_ERROR),
+            Basis::Eye => None,
+        };
+        Some(1.96 * relative(one)?.hypot(relative(other)?))
+    }
+}
+
+/// Tubes, circumstances and readings: what [`crate::analyse`] works from.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Study {
+    /// Illuminant and observer of every figure.
+    pub conditions: Conditions,
+    /// How the mixtures were made and read.
+    pub protocol: Protocol,
+    /// The tubes in the order they first appear.
+    pub tubes: Vec<TubeLabel>,
+    /// Which of them is the white.
+    pub white: Option<TubeRef>,
+    /// What was measured, void readings included.
+    pub readings: Vec<Reading>,
+}
+
+impl Study {
+    /// The label of a tube; an empty one for a reference to no tube.
+    #[must_use]
+    pub fn label(&self, tube: TubeRef) -> TubeLabel {
+        self.tubes.get(tube.0).cloned().unwrap_or_default()
+    }
+
+    /// The tube of this name, the first where several share it.
+    #[must_use]
+    pub fn tube_named(&self, name: &str) -> Option<TubeRef> {
+        self.tubes.iter().position(|tube| tube.name == name).map(TubeRef)
+    }
+
+    /// Parts of white to one part of colour in a mixture of this study.
+    #[must_use]
+    pub fn white_per_colour(&self, mixture: &Mixture) -> Option<f64> {
+        mixture.white_per_colour(self.white)
+    }
+}

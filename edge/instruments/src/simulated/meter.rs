@@ -1,0 +1,90 @@
+//! The simulated colour meter.
+
+use colour::{Reflectance, wavelength};
+use mixing::Geometry;
+use rand::SeedableRng;
+use rand_chacha::ChaCha8Rng;
+use trial::TubeLabel;
+
+use super::paint::stable_hash;
+use super::workshop::standard_normal;
+use super::{HiddenPaint, Workshop};
+use crate::{Meter, MeterError, Specimen};
+
+/// A sphere instrument, gloss included, reading a simulated workshop's swatches.
+///
+/// One seed decides everything: the same swatch is the same pile, however often it is read, and
+/// the same occasion of the same swatch gives the same numbers.
+#[derive(Debug)]
+pub struct SimulatedMeter {
+    seed: u64,
+    workshop: Workshop,
+    known: Vec<(TubeLabel, HiddenPaint)>,
+}
+
+/// Noise of the whole reading, as a share of it: the lamp.
+const LAMP: f64 = 0.0010;
+/// Noise of a band: a floor, and a share of the reading.
+const FLOOR: f64 = 0.0002;
+const SHARE: f64 = 0.0009;
+
+impl SimulatedMeter {
+    /// A meter whose every reading follows from `seed`.
+    #[must_use]
+    pub fn new(seed: u64, workshop: Workshop) -> Self {
+        Self { seed, workshop, known: Vec::new() }
+    }
+
+    /// Tells it what a labelled tube really holds, in place of what it would make up.
+    #[must_use]
+    pub fn knowing(mut self, label: TubeLabel, paint: HiddenPaint) -> Self {
+        self.known.push((label, paint));
+        self
+    }
+
+    fn paint(&self, label: &TubeLabel) -> HiddenPaint {
+        let known = self.known.iter().find(|(known, _)| known == label);
+        known.map_or_else(|| HiddenPaint::of(label), |(_, paint)| paint.clone())
+    }
+
+    fn chance(&self, what: &str, specimen: &Specimen, occasion: u64) -> ChaCha8Rng {
+        let text = format!("{}/{what}/{}/{occasion}", self.seed, specimen.swatch);
+        ChaCha8Rng::seed_from_u64(stable_hash(&text))
+    }
+}
+
+impl Meter for SimulatedMeter {
+    fn name(&self) -> &str {
+        "simulated meter"
+    }
+
+    fn geometry(&self) -> Geometry {
+        Geometry::SphereIncluded
+    }
+
+    fn repeatability(&self) -> f64 {
+        0.03
+    }
+
+    fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, MeterError> {
+        let paints: Vec<(HiddenPaint, f64)> =
+            specimen.paints.iter().map(|(label, parts)| (self.paint(label), *parts)).collect();
+        let truth = self.workshop.swatch(
+            &paints,
+            specimen.backing,
+            specimen.film,
+            specimen.state,
+            &mut self.chance("pile", specimen, 0),
+        );
+        let mut chance = self.chance("reading", specimen, specimen.occasion);
+        let lamp = 1.0 + LAMP * standard_normal(&mut chance);
+        Ok(Reflectance::from_fn(|band| {
+            let r = truth.bands()[band] * lamp;
+            // Silicon sees little violet: there the noise is double.
+            let violet = if wavelength(band) < 420 { 2.0 } else { 1.0 };
+            let noise = violet * (FLOOR + SHARE * r) * standard_normal(&mut chance);
+            // Five decimals, as the instrument prints them.
+            ((r + noise) * 1e5).round() / 1e5
+        }))
+    }
+}

@@ -1,0 +1,14 @@
+//! A workshop that exists only in numbers: hidden paints, a table to mix them at, and a meter.
+//!
+//! It must not share the analysis's simplifications, or every check would be a circle. Here films
+//! have a thickness and a backing shows through, white crowds, piles are weighed and mixed with an
+//! error, and the meter has noise; the analysis knows only what a real bench would tell it.
+
+mod meter;
+mod paint;
+mod pigments;
+mod workshop;
+
+pub use meter::SimulatedMeter;
+pub use paint::HiddenPaint;
+pub use workshop::{Workshop, WorkshopErrors};
