@@ -1,1 +1,5 @@
-//! .
+//! Open formats in and out, one module each.
+
+pub mod analysis;
+pub mod cgats;
+pub mod readings;

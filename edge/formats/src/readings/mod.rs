@@ -1,0 +1,17 @@
+//! The readings file: CSV in UTF-8, comment lines first, then a header row.
+//!
+//! `docs/file-formats.md` describes it for users. [`read`] turns bytes into a [`ReadingsFile`]: a
+//! [`trial::Study`] and the text it came from, so that what a user or another program put there
+//! (comments, extra columns, their own way of quoting) comes out again byte for byte.
+
+mod columns;
+mod error;
+mod preamble;
+mod read;
+mod source;
+mod write;
+
+pub use error::{FileError, Place, Problem};
+pub use read::{MAX_BYTES, ReadingsFile, read, too_large};
+pub use source::{ExportRow, SourceTable};
+pub use write::{export, write};

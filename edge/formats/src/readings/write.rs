@@ -1,0 +1,210 @@
+//! A study to the text of a readings file.
+
+use std::collections::HashMap;
+use std::fmt::Write as _;
+
+use colour::BANDS;
+use csv::{QuoteStyle, ReaderBuilder, WriterBuilder};
+use trial::{FilmKind, Measured, Reading, Study, TubeRef};
+
+use super::columns::{FILM, LAB, MORE, REQUIRED, VOID, band_name};
+use super::preamble::SIGNATURE;
+use super::source::{ExportRow, SourceTable};
+
+/// Writes a study that has no source text.
+#[must_use]
+pub fn write(study: &Study) -> String {
+    let rows: Vec<ExportRow<'_>> = study
+        .readings
+        .iter()
+        .map(|reading| ExportRow { reading, source: None, voided_since: false })
+        .collect();
+    export(study, None, &rows)
+}
+
+/// Writes readings; those that came from a file keep their text, comments and extra columns. A
+/// file that was imported and not touched comes out byte for byte as it came in.
+#[must_use]
+pub fn export(study: &Study, source: Option<&SourceTable>, rows: &[ExportRow<'_>]) -> String {
+    let untouched = rows.iter().all(|row| row.source.is_some() && !row.voided_since);
+    if let (Some(source), true) = (source, untouched && !rows.is_empty()) {
+        let mut text = source.head.clone();
+        rows.iter().filter_map(|row| row.source).for_each(|row| text.push_str(row));
+        text.push_str(&source.tail);
+        return text;
+    }
+    let (comments, known) = match source {
+        Some(source) => split_head(&source.head),
+        None => (preamble(study), Vec::new()),
+    };
+    let mut columns = known.clone();
+    for needed in needed_columns(rows) {
+        if !columns.contains(&needed) {
+            columns.push(needed);
+        }
+    }
+    let mut text = comments;
+    text.push_str(&csv_line(columns.iter().map(String::as_str)));
+    for row in rows {
+        let mut cells = cells(study, row.reading);
+        let (mut before, mut after) = (String::new(), String::new());
+        if let Some(source) = row.source {
+            (before, after) = comments_around(source);
+            cells.extend(source_cells(source, &known));
+            if row.voided_since {
+                cells.insert(VOID.into(), row.reading.void.clone().unwrap_or_default());
+            }
+        }
+        text.push_str(&before);
+        text.push_str(&csv_line(
+            columns.iter().map(|name| cells.get(name).map_or("", String::as_str)),
+        ));
+        text.push_str(&after);
+    }
+    text
+}
+
+/// One CSV row with its line end.
+fn csv_line<'a>(cells: impl Iterator<Item = &'a str>) -> String {
+    let mut out = WriterBuilder::new()
+        .quote_style(QuoteStyle::Necessary)
+        .terminator(csv::Terminator::Any(b'\n'))
+        .from_writer(Vec::new());
+    // Writing text to memory cannot fail.
+    let _ = out.write_record(cells);
+    String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
+}
+
+/// The comment lines before and after the record in a source row.
+fn comments_around(row: &str) -> (String, String) {
+    let comment = |line: &&str| line.trim_start().starts_with('#');
+    let lines: Vec<&str> = row.split_inclusive('\n').collect();
+    let leading = lines.iter().take_while(|line| comment(line) || line.trim().is_empty()).count();
+    let rest = lines[leading..].iter().copied().filter(comment);
+    (lines[..leading].concat(), rest.collect())
+}
+
+fn preamble(study: &Study) -> String {
+    let mut text = format!("# {SIGNATURE} 1\n");
+    let mut line = |key: &str, value: &dyn std::fmt::Display| {
+        let _ = writeln!(text, "# {key}: {value}");
+    };
+    line("illuminant", &study.conditions.illuminant);
+    line("observer", &study.conditions.observer);
+    if let Some(white) = study.white {
+        line("white", &study.label(white).name);
+    }
+    let protocol = &study.protocol;
+    line("basis", &protocol.basis);
+    line("geometry", &protocol.geometry);
+    line("sheen", &protocol.sheen);
+    let numbers = [
+        ("scale_g", protocol.scale_g),
+        ("pile_g", protocol.pile_g),
+        ("repeatability", protocol.repeatability),
+    ];
+    for (key, value) in numbers {
+        if let Some(value) = value {
+            line(key, &value);
+        }
+    }
+    text
+}
+
+/// Comments and column names of a source's head.
+fn split_head(head: &str) -> (String, Vec<String>) {
+    let mut lines: Vec<&str> = head.split_inclusive('\n').collect();
+    let header = lines.iter().rposition(|line| {
+        let line = line.trim();
+        !line.is_empty() && !line.starts_with('#')
+    });
+    let header = header.map_or("", |at| lines.remove(at));
+    (lines.concat(), record(header).iter().map(|name| name.trim().to_owned()).collect())
+}
+
+fn source_cells(text: &str, columns: &[String]) -> HashMap<String, String> {
+    columns.iter().cloned().zip(record(text)).collect()
+}
+
+/// The cells of one row, comments before it left out.
+fn record(text: &str) -> Vec<String> {
+    let mut reader =
+        ReaderBuilder::new().has_headers(false).comment(Some(b'#')).from_reader(text.as_bytes());
+    let first = reader.records().next().and_then(Result::ok).unwrap_or_default();
+    first.iter().map(str::to_owned).collect()
+}
+
+fn needed_columns(rows: &[ExportRow<'_>]) -> Vec<String> {
+    let any = |test: &dyn Fn(&Reading) -> bool| rows.iter().any(|row| test(row.reading));
+    let mut columns: Vec<String> = REQUIRED.iter().map(|name| (*name).to_owned()).collect();
+    // Two tubes and the white fit the usual columns; what goes beyond them needs its own.
+    let most = rows.iter().map(|row| row.reading.mixture.parts().len()).max().unwrap_or(0);
+    for (with, parts) in MORE.iter().take(most.saturating_sub(3)) {
+        columns.extend([(*with).to_owned(), (*parts).to_owned()]);
+    }
+    if any(&|reading| reading.film != FilmKind::Full) {
+        columns.push(FILM.into());
+    }
+    if any(&|reading| reading.void.is_some()) {
+        columns.push(VOID.into());
+    }
+    if any(&|reading| matches!(reading.measured, Measured::Lab(_))) {
+        columns.extend(LAB.map(str::to_owned));
+    }
+    if any(&|reading| matches!(reading.measured, Measured::Spectrum(_))) {
+        columns.extend((0..BANDS).map(band_name));
+    }
+    columns
+}
+
+/// Every cell of a reading by its column's name.
+fn cells(study: &Study, reading: &Reading) -> HashMap<String, String> {
+    let mut cells: HashMap<String, String> = HashMap::new();
+    let mut set = |name: &str, value: String| cells.insert(name.to_owned(), value);
+    set("state", reading.state.to_string());
+    set("backing", reading.backing.to_string());
+    set("repeat", reading.repeat.to_string());
+    set(FILM, reading.film.to_string());
+    set(VOID, reading.void.clone().unwrap_or_default());
+    let mut tubes: Vec<_> = reading.mixture.colours(study.white).collect();
+    let white = study.white.map_or(0.0, |white| reading.mixture.parts_of(white));
+    let white_alone = tubes.is_empty() && white > 0.0;
+    if white_alone {
+        tubes = reading.mixture.parts().iter().collect();
+    }
+    if white > 0.0 && !white_alone {
+        set("white_parts", white.to_string());
+    }
+    if let Some(first) = tubes.first() {
+        let label = study.label(first.tube);
+        set("tube", label.name);
+        set("maker", label.maker);
+        set("code", label.code);
+        set("parts", first.parts.to_string());
+    }
+    let others = [("with", "with_parts")].into_iter().chain(MORE);
+    for (part, (with, parts)) in tubes.iter().skip(1).zip(others) {
+        set(with, name_alone(study, part.tube));
+        set(parts, part.parts.to_string());
+    }
+    match &reading.measured {
+        Measured::Lab(stated) => {
+            for (name, value) in LAB.iter().zip(stated.lab.axes()) {
+                set(name, value.to_string());
+            }
+        }
+        Measured::Spectrum(reflectance) => {
+            for (band, value) in reflectance.bands().iter().enumerate() {
+                set(&band_name(band), value.to_string());
+            }
+        }
+    }
+    cells
+}
+
+/// A name that says which tube, with its maker where several share it.
+fn name_alone(study: &Study, tube: TubeRef) -> String {
+    let label = study.label(tube);
+    let shared = study.tubes.iter().filter(|other| other.name == label.name).count() > 1;
+    if shared { format!("{} ({})", label.name, label.maker) } else { label.name }
+}

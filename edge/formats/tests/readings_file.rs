@@ -1,0 +1,228 @@
+//! The readings file: round trips, and one clear message for each way it can be wrong.
+
+use formats::readings::{ExportRow, MAX_BYTES, export, read, too_large, write};
+use proptest::prelude::*;
+use trial::{Measured, Mixture, Reading, TubeRef};
+
+const HEAD: &str = "\
+# upright-swatch readings 1
+# illuminant: D65
+# observer: 10
+# white: Workshop Titanium
+# basis: weight
+";
+const COLUMNS: &str =
+    "tube,maker,code,with,parts,with_parts,white_parts,state,backing,repeat,L,a,b";
+
+fn file(rows: &str) -> String {
+    format!("{HEAD}{COLUMNS}\n{rows}")
+}
+
+fn export_all(text: &str) -> String {
+    let file = read(text.as_bytes()).expect("a good file");
+    let rows: Vec<ExportRow<'_>> = file
+        .study
+        .readings
+        .iter()
+        .zip(&file.source.rows)
+        .map(|(reading, row)| ExportRow { reading, source: Some(row), voided_since: false })
+        .collect();
+    assert_eq!(file.source.text(), text);
+    export(&file.study, Some(&file.source), &rows)
+}
+
+#[test]
+fn a_file_comes_out_byte_for_byte_as_it_came_in() {
+    let odd = format!(
+        "\u{feff}{HEAD}# our own remark, kept\n{COLUMNS},note\r\n\
+         Workshop Titanium,Tidewell,PW6,,1,,,dry,paper,1,96.10,-0.50,2.0,\"quoted, though it need not\"\r\n\
+         # between rows\n\
+         Ultramarine,\"Harrow & Pike\",PB29,,1,,4.0,dry,paper,1,61,1.5,-38,\n\
+         ,,,,,,,dry,black,1,5,0,0,bare\n# the end, without a line end"
+    );
+    for text in [file("A,M,PB29,,1,,,dry,paper,1,30,10,-40\n"), odd] {
+        assert_eq!(export_all(&text), text);
+    }
+}
+
+#[test]
+fn a_void_and_a_new_reading_keep_what_was_there() {
+    let text = format!(
+        "{HEAD}# remark\n{COLUMNS},note\n\
+         A,M,PB29,,1,,,dry,paper,1,30.0,10,-40,first\n# between\nA,M,PB29,,1,,1,dry,paper,1,50,5,-30,second\n"
+    );
+    let mut file = read(text.as_bytes()).expect("a good file");
+    file.study.readings[0].void = Some("streaks".into());
+    let retake = Reading { void: None, repeat: 2, ..file.study.readings[0].clone() };
+    let mut rows: Vec<ExportRow<'_>> = file
+        .study
+        .readings
+        .iter()
+        .zip(&file.source.rows)
+        .map(|(reading, row)| ExportRow {
+            reading,
+            source: Some(row),
+            voided_since: reading.void.is_some(),
+        })
+        .collect();
+    rows.push(ExportRow { reading: &retake, source: None, voided_since: false });
+    let exported = export(&file.study, Some(&file.source), &rows);
+    assert_eq!(
+        exported,
+        format!(
+            "{HEAD}# remark\n{COLUMNS},note,void\n\
+             A,M,PB29,,1,,,dry,paper,1,30.0,10,-40,first,streaks\n# between\n\
+             A,M,PB29,,1,,1,dry,paper,1,50,5,-30,second,\n\
+             A,M,PB29,,1,,,dry,paper,2,30,10,-40,,\n"
+        )
+    );
+    let again = read(exported.as_bytes()).expect("our own export");
+    assert_eq!(again.study.readings[0].void.as_deref(), Some("streaks"));
+}
+
+#[test]
+fn mixtures_are_lists_of_tubes_however_they_are_written() {
+    let text = format!(
+        "{HEAD}{COLUMNS},with2,with2_parts,film\n\
+         Workshop Titanium,Tidewell,PW6,,,,,dry,paper,,96,0,2,,,\n\
+         A,M,PB29,Workshop Titanium,1,4,,dry,paper,1,60,0,-30,,,\n\
+         A,,,B,3,1,4,wet,white,1,50,0,-30,C,0.5,thin\n"
+    );
+    let study = read(text.as_bytes()).expect("a good file").study;
+    let names: Vec<&str> = study.tubes.iter().map(|tube| tube.name.as_str()).collect();
+    assert_eq!(names, ["Workshop Titanium", "A", "B", "C"]);
+    assert_eq!(study.white, Some(TubeRef(0)));
+    let [white, tint, mix] = study.readings.as_slice() else { panic!("three readings") };
+    assert_eq!(white.mixture, Mixture::neat(TubeRef(0)));
+    assert_eq!(study.white_per_colour(&tint.mixture), Some(4.0));
+    assert_eq!(study.white_per_colour(&mix.mixture), Some(4.0 / 4.5));
+    assert_eq!((mix.repeat, mix.mixture.parts().len()), (1, 4));
+    // The maker that the last row leaves out is the only one of that name.
+    assert_eq!(study.tubes[1].maker, "M");
+}
+
+#[test]
+fn every_kind_of_bad_input_names_its_line_and_column() {
+    let good = "A,M,PB29,,1,,,dry,paper,1,30,10,-40\n";
+    let spectral = format!(
+        "{HEAD}{},{}\n",
+        COLUMNS.replace(",L,a,b", ""),
+        (38..=73).map(|nm| format!("R{nm}0")).collect::<Vec<_>>().join(",")
+    );
+    let bands = |first: &str| format!("A,M,PB29,,1,,,dry,paper,1,{first}{}\n", ",0.5".repeat(35));
+    let cases = [
+        (String::new(), "line 1, column 1: the file is empty"),
+        (HEAD.to_owned(), "line 5, column 1: there is no header row"),
+        (file(""), "line 7, column 1: there is no reading"),
+        (file(good).replace(",state", ""), "line 6, column 12: the column “state” is missing"),
+        (file(good).replace(",a,b", ",b,b"), "line 6, column 13 (b): the column “b” stands twice"),
+        (
+            file(good).replace(",L,a,b", ",l,x,y"),
+            "line 6, column 13: the header row has neither L,a,b",
+        ),
+        (
+            file(good).replace(",30,", ",3O,"),
+            "line 7, column 11 (L): “3O” is not a number; write L*",
+        ),
+        (file(good).replace(",30,", ",NaN,"), "line 7, column 11 (L): NaN is out of range"),
+        (file(good).replace(",10,", ",inf,"), "line 7, column 12 (a): inf is out of range"),
+        (
+            file(good).replace(",1,,,", ",-1,,,"),
+            "line 7, column 5 (parts): -1 is out of range; write 0 or more",
+        ),
+        (file(good).replace(",1,,,", ",0,,,"), "line 7, column 5 (parts): all parts are zero"),
+        (
+            file(good).replace("dry", "damp"),
+            "line 7, column 8 (state): unknown state “damp”; use wet, dry or lifted",
+        ),
+        (file(good).replace("paper", "card"), "line 7, column 9 (backing): unknown backing “card”"),
+        (file(good).replace(",1,30", ",0,30"), "line 7, column 10 (repeat): 0 is out of range"),
+        (
+            file(&good.replace(",,1,,,", ",A,1,1,,")),
+            "line 7, column 4 (with): “A” is mixed with itself",
+        ),
+        (
+            file(&good.replace(",,1,,,", ",,1,3,,")),
+            "line 7, column 4 (with): parts are given, but no tube",
+        ),
+        (
+            file(&good.replace("A,M,PB29", ",,")),
+            "line 7, column 1 (tube): parts are given, but no tube",
+        ),
+        (
+            file(&format!("# note\n\n{good}A,M\n")),
+            "line 10, column 2: this row has 2 cells, and the header row has 13",
+        ),
+        (
+            file(good).replace("# basis", "# white: Another\n# basis"),
+            "line 5, column 9 (white): a second white, “Another”",
+        ),
+        (
+            file(good).replace("D65", "D66"),
+            "line 2, column 14 (illuminant): unknown illuminant “D66”; use D50, D65 or A",
+        ),
+        (file(good).replace("readings 1", "readings 2"), "line 1, column 1: this is version 2"),
+        (
+            file(good).replace("# basis: weight", "# scale_g: 0"),
+            "line 5, column 11 (scale_g): 0 is out of range",
+        ),
+        (
+            format!("{spectral}{}", bands("1.3")),
+            "line 7, column 11 (R380): 1.3 is out of range; write a reflectance factor",
+        ),
+        (
+            spectral.replace(",R730", "") + &bands("0.5"),
+            "line 6, column 45: the column “R730” is missing",
+        ),
+        (
+            file(
+                "A,M,,,1,,,dry,paper,1,1,1,1\nA,N,,,1,,,dry,paper,1,1,1,1\nB,O,,A,1,1,,dry,paper,1,1,1,1\n",
+            ),
+            "line 9, column 4 (with): several makers have a tube called “A”; write it as NAME (MAKER)",
+        ),
+    ];
+    for (text, expected) in cases {
+        let error = read(text.as_bytes()).expect_err(expected).to_string();
+        assert!(error.starts_with(expected), "{error}\n  for {expected}");
+    }
+    let mut latin = file(good).into_bytes();
+    latin.extend(b"M\xfcller");
+    let error = read(&latin).expect_err("not UTF-8").to_string();
+    assert!(error.starts_with("line 8, column 2: this is not UTF-8"), "{error}");
+    let error = too_large(200_000_000).expect("200 MB is too much").to_string();
+    assert!(
+        error.starts_with("line 1, column 1: the file has 200 MB, and at most 100 MB"),
+        "{error}"
+    );
+    assert!(too_large(MAX_BYTES).is_none());
+}
+
+proptest! {
+    /// Whatever is written is read again as the same study, to the last bit of every number.
+    #[test]
+    fn written_studies_are_read_back(
+        rows in prop::collection::vec(
+            (0.01..50.0_f64, 0.0..50.0_f64, 0.0..50.0_f64, (0.0..100.0_f64, -90.0..90.0_f64, -90.0..90.0_f64)),
+            1..20,
+        ),
+        name in "A[A-Za-z ,\"äß]{0,12}[A-Za-z]",
+    ) {
+        let quoted = name.replace('"', "\"\"");
+        let body: String = rows
+            .iter()
+            .map(|(one, other, white, (l, a, b))| {
+                format!("\"{quoted}\",M,PB29,B,{one},{other},{white},dry,paper,1,{l},{a},{b}\n")
+            })
+            .collect();
+        let first = read(file(&body).as_bytes()).expect("a good file").study;
+        let again = read(write(&first).as_bytes()).expect("our own file").study;
+        prop_assert_eq!(first.readings.len(), again.readings.len());
+        for (one, other) in first.readings.iter().zip(&again.readings) {
+            prop_assert_eq!(&one.mixture, &other.mixture);
+            let (Measured::Lab(a), Measured::Lab(b)) = (&one.measured, &other.measured) else {
+                return Err(TestCaseError::fail("CIELAB in, CIELAB out"));
+            };
+            prop_assert_eq!(a, b);
+        }
+    }
+}

@@ -1,0 +1,88 @@
+//! A whole readings file as a trial.
+
+use std::collections::HashMap;
+
+use sqlx::SqliteConnection;
+use trial::plan::Swatch;
+use trial::{Backing, FilmKind, Reading, Study, TubeRef};
+
+use crate::readings::{NewReading, insert_void};
+use crate::trials::{Circumstances, Role, insert_swatch, insert_trial, insert_tubes};
+use crate::tubes::find_or_add;
+use crate::{Store, StoreError, SwatchId, TrialId};
+
+/// What makes two readings readings of one swatch.
+type SwatchKey = (Vec<(TubeRef, u32)>, Backing, FilmKind);
+
+impl Store {
+    /// Stores a study that came from a file as a new trial, all or nothing. Its tubes are found on
+    /// the shelf by maker and name, or added. `rows` are the readings' rows of the file.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn import(
+        &self,
+        name: &str,
+        study: &Study,
+        head: &str,
+        rows: &[String],
+    ) -> Result<TrialId, StoreError> {
+        let mut transaction = self.pool.begin().await?;
+        let circumstances = Circumstances {
+            conditions: study.conditions,
+            protocol: study.protocol,
+            repeats: most_repeats(study),
+        };
+        let trial = insert_trial(&mut transaction, name, &circumstances, Some(head)).await?;
+        let mut tubes = Vec::new();
+        for (at, label) in study.tubes.iter().enumerate() {
+            let role = if study.white == Some(TubeRef(at)) { Role::White } else { Role::Tested };
+            tubes.push((find_or_add(&mut transaction, label).await?, role));
+        }
+        insert_tubes(&mut transaction, trial, &tubes).await?;
+        let mut swatches: HashMap<SwatchKey, SwatchId> = HashMap::new();
+        for (reading, row) in study.readings.iter().zip(rows) {
+            let swatch = swatch_of(&mut transaction, trial, reading, &mut swatches).await?;
+            let new = NewReading {
+                trial,
+                swatch,
+                state: reading.state,
+                repeat: i64::from(reading.repeat),
+                measured: &reading.measured,
+                instrument: "file",
+                source_row: Some(row),
+            };
+            let id = new.insert(&mut transaction).await?;
+            if let Some(reason) = &reading.void {
+                insert_void(&mut transaction, id, reason, true).await?;
+            }
+        }
+        transaction.commit().await?;
+        Ok(trial)
+    }
+}
+
+async fn swatch_of(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    reading: &Reading,
+    swatches: &mut HashMap<SwatchKey, SwatchId>,
+) -> Result<SwatchId, StoreError> {
+    let key = (reading.mixture.ratio_key(), reading.backing, reading.film);
+    if let Some(known) = swatches.get(&key) {
+        return Ok(*known);
+    }
+    let swatch = Swatch {
+        number: u32::try_from(swatches.len() + 1).unwrap_or(u32::MAX),
+        mixture: reading.mixture.clone(),
+        backing: reading.backing,
+        film: reading.film,
+    };
+    let id = insert_swatch(connection, trial, &swatch).await?;
+    swatches.insert(key, id);
+    Ok(id)
+}
+
+fn most_repeats(study: &Study) -> u32 {
+    study.readings.iter().map(|reading| reading.repeat).max().unwrap_or(1).clamp(1, 10)
+}

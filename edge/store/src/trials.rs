@@ -1,0 +1,451 @@
+//! Trials: what is tested, how, and on which swatches.
+
+use std::collections::HashMap;
+use std::fmt;
+use std::str::FromStr;
+
+use colour::Conditions;
+use sqlx::SqliteConnection;
+use trial::plan::{Chart, Swatch};
+use trial::{FilmKind, Mixture, Part, Protocol, Study, TubeLabel, TubeRef};
+
+use crate::error::parse;
+use crate::readings::StoredReading;
+use crate::{ShelfTube, Store, StoreError, TubeId};
+
+/// A trial in the records.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct TrialId(pub i64);
+
+/// A swatch in the records.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct SwatchId(pub i64);
+
+/// What a tube is in a trial.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Role {
+    /// Under test.
+    Tested,
+    /// What each is mixed with.
+    Reference,
+    /// The white.
+    White,
+}
+
+impl fmt::Display for Role {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Self::Tested => "tested",
+            Self::Reference => "reference",
+            Self::White => "white",
+        })
+    }
+}
+
+impl FromStr for Role {
+    type Err = ();
+
+    fn from_str(text: &str) -> Result<Self, ()> {
+        match text {
+            "tested" => Ok(Self::Tested),
+            "reference" => Ok(Self::Reference),
+            "white" => Ok(Self::White),
+            _ => Err(()),
+        }
+    }
+}
+
+/// A tube in a trial; its place in [`Trial::tubes`] is its [`TubeRef`].
+#[derive(Debug, Clone, PartialEq)]
+pub struct TrialTube {
+    /// The tube.
+    pub tube: ShelfTube,
+    /// What it is here.
+    pub role: Role,
+}
+
+/// How a trial's mixtures are made and read.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Circumstances {
+    /// Illuminant and observer of the figures.
+    pub conditions: Conditions,
+    /// Amounts, instrument and surface.
+    pub protocol: Protocol,
+    /// Readings that each swatch is meant to get, 1 to 10.
+    pub repeats: u32,
+}
+
+/// A trial to be started.
+#[derive(Debug, Clone)]
+pub struct NewTrial {
+    /// What it is called.
+    pub name: String,
+    /// Tubes with their roles; the chart's [`TubeRef`]s are places in this list.
+    pub tubes: Vec<(TubeId, Role)>,
+    /// How it is made and read.
+    pub circumstances: Circumstances,
+    /// The planned swatches.
+    pub swatches: Vec<Swatch>,
+}
+
+impl NewTrial {
+    /// The tubes of a chart in the order its references count them.
+    #[must_use]
+    pub fn chart(
+        tested: &[TubeId],
+        reference: TubeId,
+        white: TubeId,
+    ) -> (Vec<(TubeId, Role)>, Chart) {
+        let mut tubes: Vec<_> = tested.iter().map(|tube| (*tube, Role::Tested)).collect();
+        tubes.extend([(reference, Role::Reference), (white, Role::White)]);
+        let place = |id: TubeId| {
+            TubeRef(tubes.iter().position(|(tube, _)| *tube == id).unwrap_or_default())
+        };
+        let chart = Chart {
+            tested: tested.iter().map(|tube| place(*tube)).collect(),
+            reference: place(reference),
+            white: place(white),
+        };
+        (tubes, chart)
+    }
+}
+
+/// A swatch with its number in the records.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PlannedSwatch {
+    /// Its number in the records.
+    pub id: SwatchId,
+    /// The plan.
+    pub swatch: Swatch,
+}
+
+/// A whole trial.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Trial {
+    /// Its number.
+    pub id: TrialId,
+    /// What it is called.
+    pub name: String,
+    /// Its tubes, by [`TubeRef`].
+    pub tubes: Vec<TrialTube>,
+    /// How it is made and read.
+    pub circumstances: Circumstances,
+    /// Its swatches by number.
+    pub swatches: Vec<PlannedSwatch>,
+    /// Its readings, oldest first, void ones included.
+    pub readings: Vec<StoredReading>,
+    /// Comments and header row of the file it was imported from.
+    pub source_head: Option<String>,
+}
+
+impl Trial {
+    /// Labels of the tubes, by [`TubeRef`].
+    #[must_use]
+    pub fn labels(&self) -> Vec<TubeLabel> {
+        self.tubes.iter().map(|tube| tube.tube.tube.label()).collect()
+    }
+
+    /// The white, where the trial has one.
+    #[must_use]
+    pub fn white(&self) -> Option<TubeRef> {
+        self.tubes.iter().position(|tube| tube.role == Role::White).map(TubeRef)
+    }
+
+    /// What the analysis works from.
+    #[must_use]
+    pub fn study(&self) -> Study {
+        Study {
+            conditions: self.circumstances.conditions,
+            protocol: self.circumstances.protocol,
+            tubes: self.labels(),
+            white: self.white(),
+            readings: self.readings.iter().map(|stored| stored.reading.clone()).collect(),
+        }
+    }
+
+    /// The swatch of a number in the records.
+    #[must_use]
+    pub fn swatch(&self, id: SwatchId) -> Option<&PlannedSwatch> {
+        self.swatches.iter().find(|swatch| swatch.id == id)
+    }
+}
+
+/// A trial in a list.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct TrialSummary {
+    /// Its number.
+    pub id: TrialId,
+    /// What it is called.
+    pub name: String,
+    /// Swatches planned.
+    pub swatches: i64,
+    /// Swatches with at least one dry reading that counts.
+    pub read: i64,
+    /// Readings that count.
+    pub readings: i64,
+    /// Void readings.
+    pub voids: i64,
+}
+
+struct TrialRow {
+    name: String,
+    illuminant: String,
+    observer: String,
+    basis: String,
+    scale_g: Option<f64>,
+    pile_g: Option<f64>,
+    repeatability: Option<f64>,
+    geometry: String,
+    sheen: String,
+    repeats: i64,
+    source_head: Option<String>,
+}
+
+impl TrialRow {
+    fn circumstances(&self) -> Result<Circumstances, StoreError> {
+        Ok(Circumstances {
+            conditions: Conditions {
+                illuminant: parse("illuminant", &self.illuminant)?,
+                observer: parse("observer", &self.observer)?,
+            },
+            protocol: Protocol {
+                basis: parse("basis", &self.basis)?,
+                scale_g: self.scale_g,
+                pile_g: self.pile_g,
+                repeatability: self.repeatability,
+                geometry: parse("geometry", &self.geometry)?,
+                sheen: parse("sheen", &self.sheen)?,
+            },
+            repeats: u32::try_from(self.repeats).unwrap_or(1),
+        })
+    }
+}
+
+impl Store {
+    /// Every trial, newest first.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn trials(&self) -> Result<Vec<TrialSummary>, StoreError> {
+        let rows = sqlx::query!(
+            r#"SELECT trial.id AS "id!", trial.name,
+                (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id) AS "swatches!: i64",
+                (SELECT count(DISTINCT reading.swatch_id) FROM reading
+                   LEFT JOIN void ON void.reading_id = reading.id
+                   WHERE reading.trial_id = trial.id AND reading.state = 'dry'
+                     AND void.reading_id IS NULL) AS "read!: i64",
+                (SELECT count(*) FROM reading WHERE reading.trial_id = trial.id) AS "all_readings!: i64",
+                (SELECT count(*) FROM void JOIN reading ON reading.id = void.reading_id
+                   WHERE reading.trial_id = trial.id) AS "voids!: i64"
+               FROM trial ORDER BY trial.id DESC"#
+        )
+        .fetch_all(&self.pool)
+        .await?;
+        Ok(rows
+            .into_iter()
+            .map(|row| TrialSummary {
+                id: TrialId(row.id),
+                name: row.name,
+                swatches: row.swatches,
+                read: row.read,
+                readings: row.all_readings - row.voids,
+                voids: row.voids,
+            })
+            .collect())
+    }
+
+    /// Starts a trial: its tubes, its circumstances and its planned swatches, all or nothing.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn start_trial(&self, new: &NewTrial) -> Result<TrialId, StoreError> {
+        let mut transaction = self.pool.begin().await?;
+        let id = insert_trial(&mut transaction, &new.name, &new.circumstances, None).await?;
+        insert_tubes(&mut transaction, id, &new.tubes).await?;
+        for swatch in &new.swatches {
+            insert_swatch(&mut transaction, id, swatch).await?;
+        }
+        transaction.commit().await?;
+        Ok(id)
+    }
+
+    /// A whole trial.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where there is none of this number.
+    pub async fn trial(&self, id: TrialId) -> Result<Trial, StoreError> {
+        // One snapshot: a reading that arrives meanwhile is in all parts or in none.
+        let mut transaction = self.pool.begin().await?;
+        let row = sqlx::query_as!(
+            TrialRow,
+            "SELECT name, illuminant, observer, basis, scale_g, pile_g, repeatability, geometry,
+                    sheen, repeats, source_head FROM trial WHERE id = ?",
+            id.0
+        )
+        .fetch_optional(&mut *transaction)
+        .await?
+        .ok_or(StoreError::NotFound("trial"))?;
+        let tubes = tubes(&mut transaction, id).await?;
+        let swatches = swatches(&mut transaction, id).await?;
+        let readings = crate::readings::of_trial(&mut transaction, id, &swatches).await?;
+        Ok(Trial {
+            id,
+            circumstances: row.circumstances()?,
+            name: row.name,
+            tubes,
+            swatches,
+            readings,
+            source_head: row.source_head,
+        })
+    }
+}
+
+async fn tubes(
+    connection: &mut SqliteConnection,
+    id: TrialId,
+) -> Result<Vec<TrialTube>, StoreError> {
+    let rows = sqlx::query!(
+        r#"SELECT tube.id AS "id!", maker, line, name, codes, grade, medium, volume_ml, role
+           FROM trial_tube JOIN tube ON tube.id = trial_tube.tube_id
+           WHERE trial_id = ? ORDER BY position"#,
+        id.0
+    )
+    .fetch_all(connection)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            let codes = trial::ColourIndexName::parse_list(&row.codes).unwrap_or_default();
+            let tube = trial::Tube {
+                maker: row.maker,
+                line: row.line,
+                name: row.name,
+                codes,
+                grade: parse("grade", &row.grade)?,
+                medium: parse("medium", &row.medium)?,
+                volume_ml: row.volume_ml,
+            };
+            let role = parse("role", &row.role)?;
+            Ok(TrialTube { tube: ShelfTube { id: TubeId(row.id), tube }, role })
+        })
+        .collect()
+}
+
+async fn swatches(
+    connection: &mut SqliteConnection,
+    id: TrialId,
+) -> Result<Vec<PlannedSwatch>, StoreError> {
+    let parts = sqlx::query!(
+        "SELECT swatch_id, position, parts FROM swatch_part
+         JOIN swatch ON swatch.id = swatch_part.swatch_id WHERE trial_id = ?",
+        id.0
+    )
+    .fetch_all(&mut *connection)
+    .await?;
+    let mut mixtures: HashMap<i64, Vec<Part>> = HashMap::new();
+    for row in parts {
+        let tube = TubeRef(usize::try_from(row.position).unwrap_or_default());
+        mixtures.entry(row.swatch_id).or_default().push(Part { tube, parts: row.parts });
+    }
+    let rows = sqlx::query!(
+        r#"SELECT id AS "id!", number, backing, film FROM swatch WHERE trial_id = ? ORDER BY number"#,
+        id.0
+    )
+    .fetch_all(connection)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            Ok(PlannedSwatch {
+                id: SwatchId(row.id),
+                swatch: Swatch {
+                    number: u32::try_from(row.number).unwrap_or_default(),
+                    mixture: Mixture::new(mixtures.remove(&row.id).unwrap_or_default()),
+                    backing: parse("backing", &row.backing)?,
+                    film: parse::<FilmKind>("film", &row.film)?,
+                },
+            })
+        })
+        .collect()
+}
+
+pub(crate) async fn insert_trial(
+    connection: &mut SqliteConnection,
+    name: &str,
+    circumstances: &Circumstances,
+    source_head: Option<&str>,
+) -> Result<TrialId, StoreError> {
+    let Circumstances { conditions, protocol, repeats } = circumstances;
+    let (illuminant, observer) =
+        (conditions.illuminant.to_string(), conditions.observer.to_string());
+    let (basis, geometry, sheen) =
+        (protocol.basis.to_string(), protocol.geometry.to_string(), protocol.sheen.to_string());
+    let done = sqlx::query!(
+        "INSERT INTO trial (name, illuminant, observer, basis, scale_g, pile_g, repeatability,
+                            geometry, sheen, repeats, source_head)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        name,
+        illuminant,
+        observer,
+        basis,
+        protocol.scale_g,
+        protocol.pile_g,
+        protocol.repeatability,
+        geometry,
+        sheen,
+        repeats,
+        source_head
+    )
+    .execute(connection)
+    .await?;
+    Ok(TrialId(done.last_insert_rowid()))
+}
+
+pub(crate) async fn insert_tubes(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    tubes: &[(TubeId, Role)],
+) -> Result<(), StoreError> {
+    for (position, (tube, role)) in tubes.iter().enumerate() {
+        let position = i64::try_from(position).unwrap_or(i64::MAX);
+        let role = role.to_string();
+        sqlx::query!(
+            "INSERT INTO trial_tube (trial_id, position, tube_id, role) VALUES (?, ?, ?, ?)",
+            trial.0,
+            position,
+            tube.0,
+            role
+        )
+        .execute(&mut *connection)
+        .await?;
+    }
+    Ok(())
+}
+
+pub(crate) async fn insert_swatch(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    swatch: &Swatch,
+) -> Result<SwatchId, StoreError> {
+    let (backing, film) = (swatch.backing.to_string(), swatch.film.to_string());
+    let done = sqlx::query!(
+        "INSERT INTO swatch (trial_id, number, backing, film) VALUES (?, ?, ?, ?)",
+        trial.0,
+        swatch.number,
+        backing,
+        film
+    )
+    .execute(&mut *connection)
+    .await?;
+    let id = SwatchId(done.last_insert_rowid());
+    for part in swatch.mixture.parts() {
+        let position = i64::try_from(part.tube.0).unwrap_or(i64::MAX);
+        sqlx::query!(
+            "INSERT INTO swatch_part (swatch_id, position, parts) VALUES (?, ?, ?)",
+            id.0,
+            position,
+            part.parts
+        )
+        .execute(&mut *connection)
+        .await?;
+    }
+    Ok(id)
+}

@@ -1,0 +1,139 @@
+//! The whole life of a trial in the records.
+
+use colour::{Conditions, Lab, Reflectance, StatedLab};
+use store::{Circumstances, NewTrial, Store, StoreError, Trial};
+use trial::{Grade, Measured, Medium, Protocol, State, Tube};
+
+fn tube(maker: &str, name: &str, code: &str) -> Tube {
+    Tube {
+        maker: maker.into(),
+        line: "Heavy Body".into(),
+        name: name.into(),
+        codes: trial::ColourIndexName::parse_list(code).expect("a code"),
+        grade: Grade::Artist,
+        medium: Medium::Acrylic,
+        volume_ml: Some(60.0),
+    }
+}
+
+async fn started(store: &Store) -> Trial {
+    let tested =
+        store.add_tube(&tube("Tidewell", "Canopy Ultramarine", "PB29")).await.expect("add");
+    let reference = store.add_tube(&tube("Tidewell", "Lantern Yellow", "PY74")).await.expect("add");
+    let white = store.add_tube(&tube("Tidewell", "Workshop Titanium", "PW6")).await.expect("add");
+    let (tubes, chart) = NewTrial::chart(&[tested], reference, white);
+    let new = NewTrial {
+        name: "Blue for the rounding boards".into(),
+        tubes,
+        circumstances: Circumstances {
+            conditions: Conditions::D65_10,
+            protocol: Protocol::default(),
+            repeats: 3,
+        },
+        swatches: chart.swatches().expect("a plan"),
+    };
+    let id = store.start_trial(&new).await.expect("start");
+    store.trial(id).await.expect("read back")
+}
+
+#[tokio::test]
+async fn readings_are_numbered_voided_and_never_lost() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let path = folder.path().join("workshop.db");
+    let store = Store::open(&path).await.expect("open");
+    let trial = started(&store).await;
+    assert_eq!(trial.swatches.len(), 3 + 3 + 2 * 8 + 9);
+    let swatch = &trial.swatches[6];
+    let spectrum = Measured::Spectrum(Reflectance::from_fn(|band| 0.1 + band as f64 / 77.0));
+    let typed = Measured::Lab(StatedLab {
+        lab: Lab::new(30.1, 12.25, -41.7),
+        conditions: Conditions::D65_10,
+    });
+    let first = store
+        .record(trial.id, swatch.id, State::Dry, &spectrum, "simulated meter")
+        .await
+        .expect("record");
+    store.record(trial.id, swatch.id, State::Wet, &typed, "by hand").await.expect("record");
+    store.record(trial.id, swatch.id, State::Dry, &typed, "by hand").await.expect("record");
+    store.void(trial.id, first, "streaks").await.expect("void");
+    assert!(matches!(store.void(trial.id, first, "again").await, Err(StoreError::AlreadyVoid)));
+    drop(store);
+
+    let store = Store::open(&path).await.expect("open again");
+    let trial = store.trial(trial.id).await.expect("read back");
+    let facts: Vec<_> = trial
+        .readings
+        .iter()
+        .map(|stored| {
+            let reading = &stored.reading;
+            (reading.state, reading.repeat, reading.measured, reading.void.as_deref())
+        })
+        .collect();
+    assert_eq!(
+        facts,
+        [
+            (State::Dry, 1, spectrum, Some("streaks")),
+            (State::Wet, 1, typed, None),
+            (State::Dry, 2, typed, None),
+        ]
+    );
+    let summary = &store.trials().await.expect("list")[0];
+    assert_eq!((summary.read, summary.readings, summary.voids), (1, 2, 1));
+    // Not even SQL from outside takes a reading away or changes it.
+    for sql in ["DELETE FROM reading", "UPDATE reading SET lab = NULL", "DELETE FROM void"] {
+        let done = std::process::Command::new("sqlite3").arg(&path).arg(sql).output();
+        if let Ok(done) = done {
+            assert!(!done.status.success(), "{sql}");
+        }
+    }
+    assert_eq!(store.trial(trial.id).await.expect("read").readings.len(), 3);
+}
+
+#[tokio::test]
+async fn what_belongs_to_another_trial_is_not_found() {
+    let store = Store::in_memory().await.expect("open");
+    let (one, other) = (started(&store).await, started(&store).await);
+    let lab = Measured::Spectrum(Reflectance::flat(0.5));
+    let foreign = store.record(one.id, other.swatches[0].id, State::Dry, &lab, "by hand").await;
+    assert!(matches!(foreign, Err(StoreError::NotFound("swatch"))));
+    let reading = store
+        .record(one.id, one.swatches[0].id, State::Dry, &lab, "by hand")
+        .await
+        .expect("record");
+    let foreign = store.void(other.id, reading, "mistake").await;
+    assert!(matches!(foreign, Err(StoreError::NotFound("reading"))));
+}
+
+#[tokio::test]
+async fn an_imported_file_finds_its_tubes_and_keeps_its_rows() {
+    let text = "# upright-swatch readings 1\n# white: Workshop Titanium\n\
+                tube,maker,code,with,parts,with_parts,white_parts,state,backing,repeat,L,a,b,note\n\
+                Workshop Titanium,Tidewell,PW6,,1,,,dry,paper,1,96,0,2,\n\
+                Canopy Ultramarine,Tidewell,PB29,,1.0,,4,dry,paper,1,60.10,1,-38,mine\n\
+                Canopy Ultramarine,Tidewell,PB29,,1,,4,dry,paper,2,60.2,1,-38,\"again\"\n";
+    let file = formats::readings::read(text.as_bytes()).expect("a good file");
+    let store = Store::in_memory().await.expect("open");
+    started(&store).await;
+    let shelf = store.shelf().await.expect("shelf").len();
+    let id = store
+        .import("From a friend", &file.study, &file.source.head, &file.source.rows)
+        .await
+        .expect("import");
+    assert_eq!(store.shelf().await.expect("shelf").len(), shelf);
+    let trial = store.trial(id).await.expect("read back");
+    assert_eq!((trial.swatches.len(), trial.readings.len()), (2, 3));
+    let rows: Vec<formats::readings::ExportRow<'_>> = trial
+        .readings
+        .iter()
+        .map(|stored| formats::readings::ExportRow {
+            reading: &stored.reading,
+            source: stored.source_row.as_deref(),
+            voided_since: stored.voided_since,
+        })
+        .collect();
+    let source = formats::readings::SourceTable {
+        head: trial.source_head.clone().expect("imported"),
+        ..Default::default()
+    };
+    assert_eq!(formats::readings::export(&trial.study(), Some(&source), &rows), text);
+}
