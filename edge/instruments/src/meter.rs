@@ -9,8 +9,10 @@ use trial::{Backing, FilmKind, State, TubeLabel};
 /// makes up the paint from it.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Specimen {
-    /// Tells one swatch from another: the same swatch is the same pile of paint.
+    /// Tells one swatch from another.
     pub swatch: u64,
+    /// How often it was mixed anew: the same swatch and pile are the same paint.
+    pub pile: u64,
     /// Tells one reading of a swatch from the next.
     pub occasion: u64,
     /// The tubes in the mixture with their parts; empty for the bare backing.

@@ -45,6 +45,7 @@ fn study(code: &str, seed: u64) -> Study {
         for repeat in 1..=REPEATS {
             let specimen = Specimen {
                 swatch: swatch as u64,
+                pile: 0,
                 occasion: u64::from(repeat),
                 paints: parts.iter().map(|&(tube, parts)| (tubes[tube].clone(), parts)).collect(),
                 backing: Backing::Paper,
@@ -174,6 +175,7 @@ fn the_stated_repeatability_is_true() {
         .map(|occasion| {
             let specimen = Specimen {
                 swatch: 1,
+                pile: 0,
                 occasion,
                 paints: vec![(study.tubes[0].clone(), 1.0), (study.tubes[2].clone(), 4.0)],
                 backing: Backing::Paper,

@@ -7,7 +7,7 @@ use std::str::FromStr;
 use colour::Conditions;
 use sqlx::SqliteConnection;
 use trial::plan::{Chart, Swatch};
-use trial::{FilmKind, Mixture, Part, Protocol, Study, TubeLabel, TubeRef};
+use trial::{FilmKind, Mixture, Part, Protocol, State, Study, TubeLabel, TubeRef};
 
 use crate::error::parse;
 use crate::readings::StoredReading;
@@ -163,10 +163,20 @@ impl Trial {
         }
     }
 
-    /// The swatch of a number in the records.
+    /// Dry readings of a swatch that count.
     #[must_use]
-    pub fn swatch(&self, id: SwatchId) -> Option<&PlannedSwatch> {
-        self.swatches.iter().find(|swatch| swatch.id == id)
+    pub fn dry_readings(&self, swatch: SwatchId) -> usize {
+        let counts = |stored: &&StoredReading| {
+            let reading = &stored.reading;
+            stored.swatch == swatch && reading.state == State::Dry && reading.void.is_none()
+        };
+        self.readings.iter().filter(counts).count()
+    }
+
+    /// Dry readings that a swatch is still meant to get.
+    #[must_use]
+    pub fn dry_readings_missing(&self, swatch: SwatchId) -> usize {
+        (self.circumstances.repeats as usize).saturating_sub(self.dry_readings(swatch))
     }
 }
 

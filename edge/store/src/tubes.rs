@@ -70,6 +70,15 @@ impl Store {
         .collect()
     }
 
+    /// How many tubes stand on the shelf.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn tube_count(&self) -> Result<i64, StoreError> {
+        let count = sqlx::query_scalar!(r#"SELECT count(*) AS "count!: i64" FROM tube"#);
+        Ok(count.fetch_one(&self.pool).await?)
+    }
+
     /// One tube.
     ///
     /// # Errors

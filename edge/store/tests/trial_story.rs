@@ -80,11 +80,11 @@ async fn readings_are_numbered_voided_and_never_lost() {
     let summary = &store.trials().await.expect("list")[0];
     assert_eq!((summary.read, summary.readings, summary.voids), (1, 2, 1));
     // Not even SQL from outside takes a reading away or changes it.
+    let outside =
+        sqlx::SqlitePool::connect(&format!("sqlite:{}", path.display())).await.expect("open");
     for sql in ["DELETE FROM reading", "UPDATE reading SET lab = NULL", "DELETE FROM void"] {
-        let done = std::process::Command::new("sqlite3").arg(&path).arg(sql).output();
-        if let Ok(done) = done {
-            assert!(!done.status.success(), "{sql}");
-        }
+        let refused = sqlx::query(sql).execute(&outside).await.expect_err(sql).to_string();
+        assert!(refused.contains("never") || refused.contains("stays void"), "{refused}");
     }
     assert_eq!(store.trial(trial.id).await.expect("read").readings.len(), 3);
 }

@@ -68,7 +68,7 @@ pub enum WhyNot {
     NoSharedDepth,
     /// Y over white is under 15: too dark to tell hiding from darkness.
     Dark,
-    /// The mixture's hue meets the straight line between the parents nowhere.
+    /// The mixture's hue meets the straight line between the parents nowhere, or only near grey.
     OffTheLine,
     /// No mixture of the pair has been read.
     MixturesUnread,
@@ -126,7 +126,7 @@ impl fmt::Display for WhyNot {
             Self::TooPale => "too pale: the standard's depth is under three times its uncertainty",
             Self::NoSharedDepth => "the two tint ladders share no depth",
             Self::Dark => "dark: over white it is hardly lighter than over black",
-            Self::OffTheLine => "the mixture's hue lies outside the line between its parents",
+            Self::OffTheLine => "the mixture's hue meets the line between its parents nowhere, or only near grey",
             Self::MixturesUnread => "no mixture of this pair has been read",
             Self::ByEye => "made by eye: the true ratio is not known",
             Self::Bound => "only a limit is known",

@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use colour::{Hue, Lab, ciede2000, unsigned_distance};
+use colour::{Hue, Lab, NEAR_NEUTRAL_CHROMA, ciede2000, unsigned_distance};
 
 use super::average::{Averages, SwatchColour};
 use super::interval::{Figure, Outcome, Uncertain, WhyNot, propagate_colours};
@@ -267,12 +267,14 @@ fn dulling(mix: Uncertain, a: Uncertain, b: Uncertain) -> Outcome {
     Ok(Figure::with(value, propagate_colours([mix, a, b], figure)))
 }
 
-/// Chroma at which the ray of `hue` meets the segment from `a` to `b`.
+/// Chroma at which the ray of `hue` meets the segment from `a` to `b`; `None` where it misses it, or
+/// meets it near neutral.
 fn straight_chroma(hue: Hue, a: Lab, b: Lab) -> Option<f64> {
     let (sin, cos) = hue.degrees().to_radians().sin_cos();
     let across = |x: f64, y: f64| cos * y - sin * x;
     let (run_a, run_b) = (b.a - a.a, b.b - a.b);
     let place = -across(a.a, a.b) / across(run_a, run_b);
     let along = cos * (a.a + place * run_a) + sin * (a.b + place * run_b);
-    ((0.0..=1.0).contains(&place) && along > 0.0).then_some(along)
+    // A line that passes through grey at this hue has no chroma to compare with.
+    ((0.0..=1.0).contains(&place) && along >= NEAR_NEUTRAL_CHROMA).then_some(along)
 }

@@ -2,7 +2,7 @@
 
 use colour::signed_shift;
 
-use super::{Closeness, Finding, Subject, spoken, toward};
+use super::{Closeness, Finding, Subject, family, spoken_among, toward};
 use crate::figures::EqualStrengthColour;
 use crate::{Analysis, Study, TubeRef};
 
@@ -20,9 +20,11 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
     let (tube, standard, colour) = entries
         .iter()
         .max_by(|one, other| one.2.delta_e.value.total_cmp(&other.2.delta_e.value))?;
+    let family = family(analysis, *standard);
+    let name = |tube| spoken_among(study, tube, &family);
     Some(Finding {
         subject: Subject::ColourAtEqualStrength,
-        sentence: sentence(&spoken(study, *tube), &spoken(study, *standard), colour, entries.len()),
+        sentence: sentence(&name(*tube), &name(*standard), colour, entries.len()),
         evidence: evidence(colour),
     })
 }

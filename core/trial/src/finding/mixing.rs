@@ -9,6 +9,9 @@ use crate::{Analysis, Study};
 /// the wider the gap.
 const SAME_GAP: f64 = 15.0;
 
+/// Losses that differ by less than this are not worth a rank, however sure they are (ours).
+const WORTH_RANKING: f64 = 0.10;
+
 /// The dullest step of a pair.
 struct Dullest<'a> {
     pair: &'a PairFigures,
@@ -54,6 +57,7 @@ fn comparable(one: &Dullest<'_>, other: &Dullest<'_>) -> bool {
         _ => false,
     };
     one.pair.b == other.pair.b
+        && one.loss.value - other.loss.value >= WORTH_RANKING
         && same_white
         && apart
         && (gap.value - other_gap.value).abs() < SAME_GAP

@@ -8,6 +8,7 @@ mod words;
 
 pub use words::{CLOSE, Closeness, VISIBLE, toward};
 
+use crate::figures::TubeFigures;
 use crate::{Analysis, Study, TubeRef};
 
 /// One sentence that a reader can act on, and the figures it rests on.
@@ -55,6 +56,27 @@ pub fn findings(study: &Study, analysis: &Analysis) -> Vec<Finding> {
 fn spoken(study: &Study, tube: TubeRef) -> String {
     let label = study.label(tube);
     if label.maker.is_empty() { label.name } else { format!("{} {}", label.maker, label.name) }
+}
+
+/// How a tube is called among others that it is compared with: by its maker alone where each has
+/// another one.
+fn spoken_among(study: &Study, tube: TubeRef, others: &[TubeRef]) -> String {
+    let mut makers: Vec<String> = others.iter().map(|tube| study.label(*tube).maker).collect();
+    makers.sort();
+    let apart = makers.windows(2).all(|pair| pair[0] != pair[1]);
+    if apart && makers.iter().all(|maker| !maker.is_empty()) {
+        study.label(tube).maker
+    } else {
+        spoken(study, tube)
+    }
+}
+
+/// A standard and the tubes that are judged against it, in the order of the study.
+fn family(analysis: &Analysis, standard: TubeRef) -> Vec<TubeRef> {
+    let against = |tube: &&TubeFigures| {
+        tube.strength.as_ref().is_ok_and(|strength| strength.standard == standard)
+    };
+    analysis.tubes.iter().filter(against).map(|tube| tube.tube).collect()
 }
 
 fn with_capital(text: &str) -> String {

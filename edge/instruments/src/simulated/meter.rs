@@ -13,7 +13,7 @@ use crate::{Meter, MeterError, Specimen};
 
 /// A sphere instrument, gloss included, reading a simulated workshop's swatches.
 ///
-/// One seed decides everything: the same swatch is the same pile, however often it is read, and
+/// One seed decides everything: the same pile is the same paint, however often it is read, and
 /// the same occasion of the same swatch gives the same numbers.
 #[derive(Debug)]
 pub struct SimulatedMeter {
@@ -74,7 +74,7 @@ impl Meter for SimulatedMeter {
             specimen.backing,
             specimen.film,
             specimen.state,
-            &mut self.chance("pile", specimen, 0),
+            &mut self.chance("pile", specimen, specimen.pile),
         );
         let mut chance = self.chance("reading", specimen, specimen.occasion);
         let lamp = 1.0 + LAMP * standard_normal(&mut chance);

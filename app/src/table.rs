@@ -1,0 +1,146 @@
+//! An analysis as lines for people.
+
+use std::fmt::Write as _;
+
+use trial::figures::{Bound, Figure, Outcome, PairFigures, Strength, TubeFigures, Warning};
+use trial::finding::findings;
+use trial::{Analysis, Study};
+
+pub(crate) fn text(study: &Study, analysis: &Analysis, warnings: &[Warning]) -> String {
+    let mut out = String::new();
+    for finding in findings(study, analysis) {
+        line(&mut out, &finding.sentence);
+        line(&mut out, &format!("    {}", finding.evidence));
+    }
+    line(&mut out, &format!("\nAll colours for {}.", analysis.conditions));
+    for tube in &analysis.tubes {
+        tube_lines(&mut out, study, tube);
+    }
+    for pair in &analysis.pairs {
+        pair_lines(&mut out, study, pair);
+    }
+    for warning in warnings.iter().chain(&analysis.warnings) {
+        line(&mut out, &format!("Note: {warning}"));
+    }
+    out
+}
+
+fn line(out: &mut String, text: &str) {
+    // Writing to a string cannot fail.
+    let _ = writeln!(out, "{text}");
+}
+
+fn tube_lines(out: &mut String, study: &Study, tube: &TubeFigures) {
+    let label = study.label(tube.tube);
+    line(out, &format!("\n{} · {} · {}", label.name, label.maker, label.code));
+    line(out, "    white      L*      a*      b*      C*     h°  hue shift  chroma loss  repeats");
+    for tint in &tube.tints {
+        let lab = tint.colour.lab;
+        let hue = lab.hue().map_or("    –".into(), |hue| format!("{:5.1}", hue.degrees()));
+        line(
+            out,
+            &format!(
+                "  1 : {:<4} {:6.2}  {:6.2}  {:6.2}  {:6.2}  {hue}  {:>9}  {:>11}  {:>7}",
+                tint.white_parts,
+                lab.l,
+                lab.a,
+                lab.b,
+                lab.chroma(),
+                degrees(&tint.hue_shift),
+                fraction(&tint.chroma_loss),
+                tint.colour.repeats
+            ),
+        );
+    }
+    match &tube.strength {
+        Ok(strength) => strength_lines(out, study, strength),
+        Err(why) => line(out, &format!("  tinting strength: – ({why})")),
+    }
+    match &tube.opacity {
+        Ok(opacity) => {
+            let class = opacity.class.map_or_else(|why| why.to_string(), |class| class.to_string());
+            let ratio = with_interval(&opacity.contrast_ratio, " %");
+            line(out, &format!("  contrast ratio: {ratio} ({class})"));
+        }
+        Err(why) => line(out, &format!("  contrast ratio: – ({why})")),
+    }
+}
+
+fn strength_lines(out: &mut String, study: &Study, strength: &Strength) {
+    let standard = study.label(strength.standard).name;
+    line(out, &format!("  tinting strength, {standard} = 100 %"));
+    for (at, entry) in strength.same_ratio.iter().enumerate() {
+        let percent = entry
+            .percent
+            .map_or_else(|why| format!("– ({why})"), |figure| with_interval(&figure, " %"));
+        let marks = match (strength.headline == Some(at), entry.indicative) {
+            (true, true) => ", to be quoted, indicative",
+            (true, false) => ", to be quoted",
+            (false, true) => ", indicative",
+            (false, false) => "",
+        };
+        line(out, &format!("    same ratio at 1 : {}: {percent}{marks}", entry.white_parts));
+    }
+    match &strength.equal_depth {
+        Ok(depth) => {
+            let bound = match depth.bound {
+                Some(Bound::Above) => "at least ",
+                Some(Bound::Below) => "at most ",
+                None => "",
+            };
+            line(out, &format!("    equal depth: {bound}{}", with_interval(&depth.percent, " %")));
+        }
+        Err(why) => line(out, &format!("    equal depth: – ({why})")),
+    }
+}
+
+fn pair_lines(out: &mut String, study: &Study, pair: &PairFigures) {
+    let name = |tube| study.label(tube).name;
+    line(out, &format!("\n{} + {}, white 1 : {}", name(pair.a), name(pair.b), pair.white_parts));
+    line(out, "      ratio      L*      a*      b*  hue shift  chroma loss  dulling  grade");
+    for step in &pair.steps {
+        let lab = step.colour.lab;
+        let grade = step.grade.map_or_else(|_| "–".into(), |grade| grade.to_string());
+        line(
+            out,
+            &format!(
+                "  {:>9}  {:6.2}  {:6.2}  {:6.2}  {:>9}  {:>11}  {:>7}  {grade}",
+                format!("{} : {}", step.a_parts, step.b_parts),
+                lab.l,
+                lab.a,
+                lab.b,
+                degrees(&step.hue_shift),
+                fraction(&step.chroma_loss),
+                fraction(&step.dulling),
+            ),
+        );
+    }
+    if let Ok(holding) = &pair.holding {
+        let bound = match holding.bound {
+            Some(Bound::Above) => "more than ",
+            Some(Bound::Below) => "less than ",
+            None => "",
+        };
+        let ratio = holding.ratio.value;
+        line(out, &format!("  1 part of {} holds against {bound}{ratio:.2} parts", name(pair.a)));
+    }
+    if let Some(neutral) = &pair.neutral {
+        let chroma = neutral.lab.chroma();
+        line(out, &format!("  neutral at 1 : {:.2}, cast C* {chroma:.1}", neutral.ratio.value));
+    }
+}
+
+fn degrees(outcome: &Outcome) -> String {
+    outcome.map_or_else(|_| "–".into(), |figure| format!("{:+.1}", figure.value))
+}
+
+fn fraction(outcome: &Outcome) -> String {
+    outcome.map_or_else(|_| "–".into(), |figure| format!("{:.0} %", 100.0 * figure.value))
+}
+
+fn with_interval(figure: &Figure, unit: &str) -> String {
+    match figure.interval() {
+        Some([low, high]) => format!("{:.1}{unit} ({low:.1} to {high:.1})", figure.value),
+        None => format!("{:.1}{unit}", figure.value),
+    }
+}

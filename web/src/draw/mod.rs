@@ -1,0 +1,11 @@
+//! Numbers in, SVG out. Every paint colour of the product is drawn here.
+
+mod paint;
+mod rack;
+mod sheet_map;
+mod upright;
+
+pub(crate) use paint::Paint;
+pub(crate) use rack::{Cell, Foot, Head, RackDrawing};
+pub(crate) use sheet_map::{MapCell, MapState, SheetMap};
+pub(crate) use upright::MiniUpright;

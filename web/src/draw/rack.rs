@@ -1,0 +1,113 @@
+//! The rack: uprights side by side without a gap, equal steps touching.
+
+use askama::Template;
+
+use super::Paint;
+
+/// Height of one step in px; the figures beside the rack are set to the same height.
+const STEP: u32 = 56;
+/// Height of the names above.
+const HEAD: u32 = 44;
+/// Height of the figures below.
+const FOOT: u32 = 64;
+/// Width of the step labels at the left.
+const LABELS: u32 = 104;
+
+/// Names above an upright.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) struct Head {
+    pub maker: String,
+    pub name: String,
+}
+
+/// One step of one upright.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) struct Cell {
+    pub paint: Paint,
+    /// The whole swatch in words, for a screen reader and as a tooltip.
+    pub title: String,
+}
+
+/// Figures below an upright.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub(crate) struct Foot {
+    pub value: String,
+    pub unit: String,
+    pub below: String,
+}
+
+/// A rack to be drawn: every upright has one cell for each step, or none where it was not read.
+#[derive(Debug, Clone)]
+pub(crate) struct RackDrawing {
+    pub title: String,
+    pub heads: Vec<Head>,
+    pub steps: Vec<String>,
+    /// By step, then by upright.
+    pub cells: Vec<Vec<Option<Cell>>>,
+    pub feet: Vec<Foot>,
+}
+
+#[derive(Template)]
+#[template(path = "rack.svg", escape = "html")]
+struct RackSvg<'a> {
+    title: &'a str,
+    width: u32,
+    height: u32,
+    labels: u32,
+    upright: u32,
+    heads: Vec<(u32, &'a Head)>,
+    steps: Vec<(u32, &'a str)>,
+    cells: Vec<Placed<'a>>,
+    feet: Vec<(u32, &'a Foot)>,
+    foot: u32,
+    step: u32,
+}
+
+struct Placed<'a> {
+    x: u32,
+    y: u32,
+    cell: Option<&'a Cell>,
+}
+
+impl RackDrawing {
+    /// The SVG text.
+    pub fn svg(&self) -> Result<String, askama::Error> {
+        let upright = self.upright_width();
+        let x = |at: usize| LABELS + px(at) * upright;
+        let y = |at: usize| HEAD + px(at) * STEP;
+        let columns = self.heads.len();
+        let cells = self.cells.iter().enumerate().flat_map(|(row, cells)| {
+            cells.iter().enumerate().map(move |(column, cell)| Placed {
+                x: x(column),
+                y: y(row),
+                cell: cell.as_ref(),
+            })
+        });
+        RackSvg {
+            title: &self.title,
+            width: x(columns) + 4,
+            height: y(self.steps.len()) + if self.feet.is_empty() { 0 } else { FOOT },
+            labels: LABELS - 12,
+            upright,
+            heads: self.heads.iter().enumerate().map(|(at, head)| (x(at), head)).collect(),
+            steps: self.steps.iter().enumerate().map(|(at, step)| (y(at), step.as_str())).collect(),
+            cells: cells.collect(),
+            feet: self.feet.iter().enumerate().map(|(at, foot)| (x(at), foot)).collect(),
+            foot: y(self.steps.len()),
+            step: STEP,
+        }
+        .render()
+    }
+
+    fn upright_width(&self) -> u32 {
+        match self.heads.len() {
+            0..=3 => 118,
+            4 => 100,
+            _ => 84,
+        }
+    }
+}
+
+fn px(count: usize) -> u32 {
+    u32::try_from(count).unwrap_or_default()
+}

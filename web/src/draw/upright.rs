@@ -1,0 +1,14 @@
+//! The small upright of lists: mass tone above, truest tint below.
+
+use askama::Template;
+
+use super::Paint;
+
+/// A tube at a glance; an unread step stays hollow.
+#[derive(Template)]
+#[template(path = "upright.svg", escape = "html")]
+pub(crate) struct MiniUpright {
+    pub title: String,
+    pub mass_tone: Option<Paint>,
+    pub truest: Option<Paint>,
+}

@@ -1,0 +1,82 @@
+//! The one way from an error to a status and a page.
+
+use askama::Template;
+use axum::http::StatusCode;
+use axum::response::{Html, IntoResponse, Response};
+use formats::cgats::CgatsError;
+use instruments::MeterError;
+use store::StoreError;
+use thiserror::Error;
+
+/// Why a page cannot be shown.
+#[derive(Debug, Error)]
+pub enum PageError {
+    /// The records did not answer.
+    #[error(transparent)]
+    Store(#[from] StoreError),
+    /// The meter gave no reading.
+    #[error(transparent)]
+    Meter(#[from] MeterError),
+    /// There is nothing to export.
+    #[error(transparent)]
+    Cgats(#[from] CgatsError),
+    /// No page has this address.
+    #[error("there is no page at this address; the spine at the left leads to all there are")]
+    NoSuchPage,
+    /// A page's template failed.
+    #[error("the page could not be drawn: {0}")]
+    Drawing(#[from] askama::Error),
+    /// A file did not arrive whole.
+    #[error("the upload broke off: {0}; nothing was stored, so send it again")]
+    Upload(String),
+}
+
+#[derive(Template)]
+#[template(path = "error.html")]
+struct ErrorPage<'a> {
+    title: &'a str,
+    message: &'a str,
+}
+
+impl PageError {
+    fn status(&self) -> StatusCode {
+        match self {
+            Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => StatusCode::NOT_FOUND,
+            Self::Store(StoreError::AlreadyVoid) | Self::Cgats(_) => StatusCode::CONFLICT,
+            Self::Upload(_) => StatusCode::BAD_REQUEST,
+            Self::Meter(MeterError::Silent) => StatusCode::SERVICE_UNAVAILABLE,
+            Self::Store(
+                StoreError::Corrupt { .. } | StoreError::Database(_) | StoreError::Migration(_),
+            )
+            | Self::Drawing(_) => StatusCode::INTERNAL_SERVER_ERROR,
+        }
+    }
+
+    fn title(&self) -> &'static str {
+        match self {
+            Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => "Nothing here",
+            Self::Store(StoreError::AlreadyVoid) => "Already void",
+            Self::Cgats(_) => "Nothing to export",
+            Self::Upload(_) => "The file did not arrive",
+            Self::Meter(_) => "No reading",
+            Self::Store(_) => "The records cannot be used",
+            Self::Drawing(_) => "The page cannot be shown",
+        }
+    }
+}
+
+impl IntoResponse for PageError {
+    fn into_response(self) -> Response {
+        let status = self.status();
+        if status.is_server_error() {
+            tracing::error!(error = %self, "a page failed");
+        }
+        let message = self.to_string();
+        let page = ErrorPage { title: self.title(), message: &message }.render();
+        (status, Html(page.unwrap_or(message))).into_response()
+    }
+}
+
+pub(crate) async fn no_such_page() -> PageError {
+    PageError::NoSuchPage
+}

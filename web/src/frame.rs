@@ -1,0 +1,117 @@
+//! What stands around every page: the spine and the current trial.
+
+use store::{Store, StoreError, Trial, TrialId, TrialSummary};
+
+/// A room of the spine.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Room {
+    Shelf,
+    Plan,
+    Bench,
+    Readings,
+    Results,
+}
+
+/// One line of the spine.
+#[derive(Debug)]
+pub(crate) struct SpineLine {
+    pub name: &'static str,
+    pub href: String,
+    /// What is open there; empty where nothing is.
+    pub count: String,
+    pub here: bool,
+    /// Single key that leads there.
+    pub key: char,
+}
+
+/// The spine of one page.
+#[derive(Debug)]
+pub(crate) struct Frame {
+    pub lines: Vec<SpineLine>,
+    pub trials: Vec<TrialSummary>,
+}
+
+impl Frame {
+    /// The spine as seen from `room`; `trial` is the one at hand, else the newest.
+    pub async fn load(
+        store: &Store,
+        room: Room,
+        trial: Option<TrialId>,
+    ) -> Result<Self, StoreError> {
+        let tubes = store.tube_count().await?;
+        let trials = store.trials().await?;
+        let current = match trial {
+            Some(id) => trials.iter().find(|summary| summary.id == id),
+            None => trials.first(),
+        };
+        let lines = lines(room, tubes, trials.len(), current);
+        Ok(Self { lines, trials })
+    }
+
+    /// The list entry of a trial.
+    pub fn summary(&self, id: TrialId) -> Result<&TrialSummary, StoreError> {
+        let found = self.trials.iter().find(|summary| summary.id == id);
+        found.ok_or(StoreError::NotFound("trial"))
+    }
+}
+
+fn lines(room: Room, tubes: i64, trials: usize, current: Option<&TrialSummary>) -> Vec<SpineLine> {
+    let line = |name, of: Room, href: String, count: String, key| SpineLine {
+        name,
+        href,
+        count,
+        here: of == room,
+        key,
+    };
+    let mut lines = vec![
+        line("Shelf", Room::Shelf, "/shelf".into(), tubes.to_string(), '1'),
+        line("Plan", Room::Plan, "/trials".into(), trials.to_string(), '2'),
+    ];
+    if let Some(summary) = current {
+        let at = |page: &str| format!("/trials/{}/{page}", summary.id.0);
+        let left = summary.swatches - summary.read;
+        let left = if left > 0 { left.to_string() } else { String::new() };
+        lines.push(line("Bench", Room::Bench, at("bench"), left, '3'));
+        let readings = summary.readings.to_string();
+        lines.push(line("Readings", Room::Readings, at("readings"), readings, '4'));
+        lines.push(line("Results", Room::Results, at("results"), String::new(), '5'));
+    }
+    lines
+}
+
+/// The trial at hand, in sight at the top of each of its pages.
+#[derive(Debug)]
+pub(crate) struct Heading {
+    pub name: String,
+    /// Tubes, white, readings and conditions in one line.
+    pub about: String,
+    /// `planned`, `at the bench` or `finished`.
+    pub state: &'static str,
+    pub plan: String,
+}
+
+impl Heading {
+    pub fn of(trial: &Trial, summary: &TrialSummary) -> Self {
+        let white = trial.white().map(|white| trial.tubes[white.0].tube.tube.name.clone());
+        let tubes = trial.tubes.len() - usize::from(white.is_some());
+        let mut about = vec![crate::words::counted(tubes, "tube", "tubes")];
+        about.extend(white.map(|name| format!("white {name}")));
+        about.push(format!("{} readings, {} void", summary.readings, summary.voids));
+        about.push(trial.circumstances.conditions.to_string());
+        Self {
+            name: trial.name.clone(),
+            about: about.join(" · "),
+            state: state(summary),
+            plan: format!("/trials/{}/plan", trial.id.0),
+        }
+    }
+}
+
+/// How far a trial is.
+pub(crate) fn state(summary: &TrialSummary) -> &'static str {
+    match summary.read {
+        0 => "planned",
+        read if read < summary.swatches => "at the bench",
+        _ => "finished",
+    }
+}

@@ -1,0 +1,251 @@
+//! Finished text of the bench.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use colour::{Lab, ciede2000};
+use store::{PlannedSwatch, StoredReading, Trial};
+use trial::figures::SwatchColour;
+use trial::{Measured, State};
+
+use super::form::LabForm;
+use crate::draw::{MapCell, MapState, Paint, SheetMap};
+use crate::frame::{Frame, Heading};
+use crate::pages::fields::FieldErrors;
+use crate::words::{number, parts};
+
+/// One swatch at hand.
+#[derive(Template, WebTemplate)]
+#[template(path = "bench/page.html")]
+pub(crate) struct BenchPage {
+    frame: Frame,
+    heading: Heading,
+    id: i64,
+    number: u32,
+    progress: String,
+    /// Share of swatches done, percent, for the bar.
+    done: usize,
+    what: String,
+    where_to: String,
+    /// Maker and pigments where one tube stands alone.
+    about: String,
+    mixture: Vec<MixLine>,
+    how_to_read: &'static str,
+    state_word: String,
+    wanted: String,
+    enough: bool,
+    meter: String,
+    readings: Vec<ReadingRow>,
+    before: Option<u32>,
+    after: Option<u32>,
+    map: String,
+    form: LabForm,
+    errors: FieldErrors,
+    conditions: String,
+}
+
+/// One tube to put out.
+struct MixLine {
+    amount: String,
+    unit: &'static str,
+    name: String,
+    about: String,
+    parts: String,
+}
+
+/// One reading of this swatch.
+struct ReadingRow {
+    id: i64,
+    repeat: u32,
+    state: String,
+    lab: String,
+    off: String,
+    fill: String,
+    void: String,
+}
+
+impl BenchPage {
+    pub fn new(
+        frame: Frame,
+        heading: Heading,
+        trial: &Trial,
+        planned: &PlannedSwatch,
+        state: State,
+        meter: &str,
+        form: LabForm,
+    ) -> Result<Self, askama::Error> {
+        let label = planned.swatch.label(&trial.labels(), trial.white());
+        let at = trial.swatches.iter().position(|it| it.id == planned.id).unwrap_or_default();
+        let number_at = |at: usize| trial.swatches.get(at).map(|it| it.swatch.number);
+        let readings = reading_rows(trial, planned);
+        let valid =
+            readings.iter().filter(|row| row.void.is_empty() && row.state == state.to_string());
+        let valid = valid.count();
+        let repeats = trial.circumstances.repeats as usize;
+        let done = trial.swatches.iter().filter(|it| trial.dry_readings(it.id) > 0).count();
+        let bare = planned.swatch.mixture.is_bare();
+        Ok(Self {
+            frame,
+            heading,
+            id: trial.id.0,
+            number: planned.swatch.number,
+            progress: format!("{done} of {} swatches", trial.swatches.len()),
+            done: 100 * done / trial.swatches.len().max(1),
+            what: if bare { format!("Read the {}", label.tubes) } else { label.tubes },
+            where_to: if bare { "Nothing is painted here.".to_owned() } else { label.ratio },
+            about: alone(trial, planned),
+            mixture: mix_lines(trial, planned),
+            how_to_read: how_to_read(state),
+            state_word: state.to_string(),
+            wanted: format!("reading {} of {repeats}, {state}", (valid + 1).min(repeats)),
+            enough: valid >= repeats,
+            meter: meter.to_owned(),
+            readings,
+            before: at.checked_sub(1).and_then(number_at),
+            after: number_at(at + 1),
+            map: sheet_map(trial, planned).svg()?,
+            form,
+            errors: FieldErrors::default(),
+            conditions: trial.circumstances.conditions.to_string(),
+        })
+    }
+
+    pub fn with(self, errors: FieldErrors) -> Self {
+        Self { errors, ..self }
+    }
+}
+
+fn maker_and_codes(tube: &trial::Tube) -> String {
+    let words = [tube.maker.clone(), tube.code()];
+    words.into_iter().filter(|word| !word.is_empty()).collect::<Vec<_>>().join(" · ")
+}
+
+fn alone(trial: &Trial, planned: &PlannedSwatch) -> String {
+    match planned.swatch.mixture.parts() {
+        [only] => trial.tubes.get(only.tube.0).map_or_else(String::new, |tube| {
+            format!("{}, straight from the tube", maker_and_codes(&tube.tube.tube))
+        }),
+        _ => String::new(),
+    }
+}
+
+/// What to put out, for a mixture of two tubes or more.
+fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
+    let mixture = &planned.swatch.mixture;
+    if mixture.parts().len() < 2 {
+        return Vec::new();
+    }
+    let pile = trial.circumstances.protocol.pile_g;
+    mixture
+        .parts()
+        .iter()
+        .filter_map(|part| Some((part, &trial.tubes.get(part.tube.0)?.tube.tube)))
+        .map(|(part, tube)| {
+            let grams = pile.map(|pile| number(pile * part.parts / mixture.total(), 2));
+            let one = (part.parts - 1.0).abs() < 1e-9;
+            MixLine {
+                unit: if grams.is_some() { "g" } else { "" },
+                amount: grams.unwrap_or_default(),
+                name: tube.name.clone(),
+                about: maker_and_codes(tube),
+                parts: if one { "1 part".into() } else { format!("{} parts", parts(part.parts)) },
+            }
+        })
+        .collect()
+}
+
+fn how_to_read(state: State) -> &'static str {
+    match state {
+        State::Wet => "Hold the head just above the wet square, without touching the paint.",
+        State::Dry => {
+            "Lay the head flat on the dry square, away from its edges, and keep still until the \
+             reading appears."
+        }
+        State::Lifted => {
+            "Wet the dry square, brush it, dab it with tissue, let it dry, and lay the head on it."
+        }
+    }
+}
+
+fn reading_rows(trial: &Trial, planned: &PlannedSwatch) -> Vec<ReadingRow> {
+    let of_swatch: Vec<&StoredReading> =
+        trial.readings.iter().filter(|stored| stored.swatch == planned.id).collect();
+    let lab =
+        |stored: &StoredReading| stored.reading.measured.lab(trial.circumstances.conditions).ok();
+    let mean_of = |state: State| {
+        let same: Vec<Lab> = of_swatch
+            .iter()
+            .filter(|stored| stored.reading.void.is_none() && stored.reading.state == state)
+            .filter_map(|stored| lab(stored))
+            .collect();
+        (same.len() > 1).then(|| Lab::mean(&same)).flatten()
+    };
+    of_swatch
+        .iter()
+        .rev()
+        .map(|stored| {
+            let reading = &stored.reading;
+            let colour = lab(stored);
+            let off = match (colour, mean_of(reading.state), &reading.void) {
+                (Some(colour), Some(mean), None) => {
+                    format!("ΔE {} from the mean", number(ciede2000(colour, mean).value(), 2))
+                }
+                _ => String::new(),
+            };
+            ReadingRow {
+                id: stored.id.0,
+                repeat: reading.repeat,
+                state: reading.state.to_string(),
+                lab: colour.map_or_else(String::new, |it| lab_line(&it)),
+                off,
+                fill: paint(stored, trial).map_or_else(String::new, |paint| paint.fill),
+                void: reading.void.clone().unwrap_or_default(),
+            }
+        })
+        .collect()
+}
+
+/// `L* 27.1  a* 12.0  b* −41.3`.
+pub(crate) fn lab_line(lab: &Lab) -> String {
+    format!("L* {}  a* {}  b* {}", number(lab.l, 1), number(lab.a, 1), number(lab.b, 1))
+}
+
+/// A single reading as a paint.
+pub(crate) fn paint(stored: &StoredReading, trial: &Trial) -> Option<Paint> {
+    let conditions = trial.circumstances.conditions;
+    let measured = &stored.reading.measured;
+    let colour = SwatchColour {
+        lab: measured.lab(conditions).ok()?,
+        reflectance: match measured {
+            Measured::Spectrum(reflectance) => Some(*reflectance),
+            Measured::Lab(_) => None,
+        },
+        repeats: 1,
+        spread: None,
+        half_width: [0.0; 3],
+        band_half_width: None,
+        line: None,
+    };
+    Some(Paint::of(&colour, conditions))
+}
+
+fn sheet_map(trial: &Trial, at_hand: &PlannedSwatch) -> SheetMap {
+    let (tubes, white) = (trial.labels(), trial.white());
+    let cell = |planned: &PlannedSwatch| {
+        let of_swatch: Vec<_> =
+            trial.readings.iter().filter(|stored| stored.swatch == planned.id).collect();
+        let valid = of_swatch.iter().rev().find(|stored| stored.reading.void.is_none());
+        let label = planned.swatch.label(&tubes, white);
+        MapCell {
+            number: planned.swatch.number,
+            title: format!("{}: {} {}", planned.swatch.number, label.tubes, label.ratio),
+            href: format!("/trials/{}/bench/{}", trial.id.0, planned.swatch.number),
+            state: match (valid.and_then(|stored| paint(stored, trial)), of_swatch.is_empty()) {
+                (Some(paint), _) => MapState::Read(paint),
+                (None, true) => MapState::Unread,
+                (None, false) => MapState::Void,
+            },
+            here: planned.id == at_hand.id,
+        }
+    };
+    SheetMap { cells: trial.swatches.iter().map(cell).collect() }
+}

@@ -1,0 +1,90 @@
+//! What was wrong at which field of a form, and the checks that several forms share.
+
+use std::collections::BTreeMap;
+
+use garde::Report;
+
+/// One message for each field that is wrong.
+#[derive(Debug, Default, Clone, PartialEq, Eq)]
+pub(crate) struct FieldErrors(BTreeMap<String, String>);
+
+impl FieldErrors {
+    /// The message at a field; empty where it is right.
+    pub fn at(&self, field: &str) -> &str {
+        self.0.get(field).map_or("", String::as_str)
+    }
+
+    pub fn is_empty(&self) -> bool {
+        self.0.is_empty()
+    }
+
+    pub fn add(&mut self, field: &str, message: impl Into<String>) {
+        self.0.entry(field.to_owned()).or_insert_with(|| message.into());
+    }
+}
+
+impl From<Report> for FieldErrors {
+    fn from(report: Report) -> Self {
+        let mut errors = Self::default();
+        for (path, error) in report.iter() {
+            errors.add(&path.to_string(), error.message());
+        }
+        errors
+    }
+}
+
+/// Longest name anywhere.
+const LONGEST: usize = 120;
+
+/// The field must hold something.
+pub(crate) fn required(remedy: &'static str) -> impl FnOnce(&String, &()) -> garde::Result {
+    move |text, context| match text.trim() {
+        "" => Err(garde::Error::new(remedy)),
+        _ => short(text, context),
+    }
+}
+
+/// The field must not hold a novel.
+pub(crate) fn short(text: &String, _: &()) -> garde::Result {
+    let found = text.chars().count();
+    if found > LONGEST {
+        return Err(garde::Error::new(format!(
+            "{found} letters are too many; keep it under {LONGEST}"
+        )));
+    }
+    Ok(())
+}
+
+/// The field must parse as its type; the type's own message tells what would be right.
+pub(crate) fn parses<T>(text: &String, _: &()) -> garde::Result
+where
+    T: std::str::FromStr<Err: std::fmt::Display>,
+{
+    text.parse::<T>().map(|_| ()).map_err(garde::Error::new)
+}
+
+/// A number above 0 and at most `most`, or nothing; a comma counts as the decimal point.
+pub(crate) fn amount(most: f64, unit: &'static str) -> impl FnOnce(&String, &()) -> garde::Result {
+    move |text, _| match read_number(text) {
+        Ok(None) => Ok(()),
+        Ok(Some(value)) if value > 0.0 && value <= most => Ok(()),
+        Ok(Some(value)) => Err(garde::Error::new(format!(
+            "{value} {unit} is out of range; write more than 0 and up to {most}"
+        ))),
+        Err(found) => {
+            Err(garde::Error::new(format!("“{found}” is not a number; write {unit} such as 1.5")))
+        }
+    }
+}
+
+/// A number as people type it; `None` for an empty field, the text where it is not a number.
+pub(crate) fn read_number(text: &str) -> Result<Option<f64>, String> {
+    let trimmed = text.trim();
+    if trimmed.is_empty() {
+        return Ok(None);
+    }
+    match trimmed.replace(',', ".").replace('−', "-").parse::<f64>() {
+        Ok(value) if value.is_finite() => Ok(Some(value)),
+        _ => Err(trimmed.to_owned()),
+    }
+}

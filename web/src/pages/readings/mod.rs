@@ -1,0 +1,102 @@
+//! Every reading of a trial, void ones included, and the files it can be taken away as.
+
+mod view;
+
+use axum::extract::{Path, State};
+use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Form;
+use formats::readings::{ExportRow, SourceTable};
+use serde::Deserialize;
+use store::{ReadingId, Trial, TrialId};
+
+use crate::error::PageError;
+use crate::frame::{Frame, Heading, Room};
+use crate::state::AppState;
+
+use view::ReadingsPage;
+
+/// Longest reason that is kept.
+const LONGEST_REASON: usize = 200;
+
+pub(crate) async fn list(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<ReadingsPage, PageError> {
+    let frame = Frame::load(&app.store, Room::Readings, Some(TrialId(id))).await?;
+    let trial = app.store.trial(TrialId(id)).await?;
+    let heading = Heading::of(&trial, frame.summary(trial.id)?);
+    Ok(ReadingsPage::new(frame, heading, &trial))
+}
+
+/// Why a reading does not count, and the swatch to go back to.
+#[derive(Debug, Deserialize)]
+pub(crate) struct VoidForm {
+    #[serde(default)]
+    reason: String,
+    #[serde(default)]
+    back: String,
+}
+
+pub(crate) async fn void(
+    State(app): State<AppState>,
+    Path((id, reading)): Path<(i64, i64)>,
+    Form(form): Form<VoidForm>,
+) -> Result<Redirect, PageError> {
+    let reason: String = form.reason.trim().chars().take(LONGEST_REASON).collect();
+    let reason = if reason.is_empty() { "no reason given" } else { &reason };
+    app.store.void(TrialId(id), ReadingId(reading), reason).await?;
+    let back = match form.back.parse::<u32>() {
+        Ok(number) => format!("/trials/{id}/bench/{number}"),
+        Err(_) => format!("/trials/{id}/readings"),
+    };
+    Ok(Redirect::to(&back))
+}
+
+/// The readings file.
+pub(crate) async fn csv(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let rows: Vec<ExportRow<'_>> = trial
+        .readings
+        .iter()
+        .map(|stored| ExportRow {
+            reading: &stored.reading,
+            source: stored.source_row.as_deref(),
+            voided_since: stored.voided_since,
+        })
+        .collect();
+    let source = trial.source_head.clone();
+    let source = source.map(|head| SourceTable { head, ..SourceTable::default() });
+    let text = formats::readings::export(&trial.study(), source.as_ref(), &rows);
+    Ok(download("text/csv; charset=utf-8", &file_name(&trial, "csv"), text))
+}
+
+/// The same as CGATS.17 for general colour tools.
+pub(crate) async fn cgats(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let study = trial.study();
+    let text = formats::cgats::write(&study, formats::cgats::usual_conditions(&study))?;
+    Ok(download("text/plain; charset=utf-8", &file_name(&trial, "txt"), text))
+}
+
+fn download(kind: &str, name: &str, text: String) -> Response {
+    let disposition = format!("attachment; filename=\"{name}\"");
+    ([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, disposition)], text).into_response()
+}
+
+/// The trial's name in letters that every file system takes.
+fn file_name(trial: &Trial, extension: &str) -> String {
+    let safe = |letter: char| {
+        if letter.is_ascii_alphanumeric() { letter.to_ascii_lowercase() } else { '-' }
+    };
+    let name: String = trial.name.chars().map(safe).collect();
+    let words: Vec<&str> = name.split('-').filter(|word| !word.is_empty()).collect();
+    let name = if words.is_empty() { "trial".to_owned() } else { words.join("-") };
+    format!("{name}.{extension}")
+}

@@ -1,0 +1,205 @@
+//! The racks of mixtures: the tested tube at the top, the reference at the foot.
+
+use trial::TubeRef;
+use trial::figures::{PairFigures, PairStep, SwatchColour, WhyNot};
+
+use super::view::{FactRow, FigureRow, Rack, head};
+use crate::draw::{Cell, Paint, RackDrawing};
+use crate::judged::Judged;
+use crate::words::{FigureText, number, parts};
+
+/// Uprights in one rack of mixtures.
+const WIDEST_RACK: usize = 4;
+const SAME_WHITE: f64 = 0.03;
+
+/// One rack for each reference and number of parts of white.
+pub(super) fn racks(judged: &Judged) -> Result<Vec<Rack>, askama::Error> {
+    let mut groups: Vec<Vec<&PairFigures>> = Vec::new();
+    for pair in &judged.analysis.pairs {
+        let alike = |group: &&mut Vec<&PairFigures>| {
+            let first = group[0];
+            let (one, other) = (first.white_parts, pair.white_parts);
+            first.b == pair.b && (one - other).abs() <= SAME_WHITE * one.max(other)
+        };
+        match groups.iter_mut().find(alike) {
+            Some(group) => group.push(pair),
+            None => groups.push(vec![pair]),
+        }
+    }
+    groups
+        .iter()
+        .flat_map(|group| group.chunks(WIDEST_RACK))
+        .map(|pairs| rack(judged, pairs))
+        .collect()
+}
+
+/// A step of a rack: a parent or a ratio.
+#[derive(Clone, PartialEq)]
+enum Step {
+    OnlyA,
+    Ratio(String),
+    OnlyB,
+}
+
+fn rack(judged: &Judged, pairs: &[&PairFigures]) -> Result<Rack, askama::Error> {
+    let white = pairs[0].white_parts;
+    let reference = judged.study.label(pairs[0].b).name;
+    let with_white =
+        if white > 0.0 { format!(", with white 1 : {}", parts(white)) } else { String::new() };
+    let mut steps = vec![Step::OnlyA];
+    for step in pairs.iter().flat_map(|pair| &pair.steps) {
+        let step = Step::Ratio(ratio(step));
+        if !steps.contains(&step) {
+            steps.push(step);
+        }
+    }
+    steps.push(Step::OnlyB);
+    let drawing = RackDrawing {
+        title: format!("Mixed with {reference}{with_white}"),
+        heads: pairs.iter().map(|pair| head(judged, pair.a)).collect(),
+        steps: steps.iter().map(|step| step_name(step, pairs.len(), &reference)).collect(),
+        cells: steps
+            .iter()
+            .map(|step| pairs.iter().map(|pair| cell(judged, pair, step)).collect())
+            .collect(),
+        feet: Vec::new(),
+    };
+    let rows = steps.iter().map(|step| FigureRow {
+        step: step_name(step, pairs.len(), &reference),
+        figures: pairs.iter().flat_map(|pair| figures(pair, step)).collect(),
+    });
+    Rack::new(&drawing, &["hue shift", "chroma", "dulling"], rows.collect(), facts(pairs))
+}
+
+fn ratio(step: &PairStep) -> String {
+    format!("{} : {}", parts(step.a_parts), parts(step.b_parts))
+}
+
+fn step_name(step: &Step, pairs: usize, reference: &str) -> String {
+    match step {
+        Step::OnlyA if pairs == 1 => "alone".into(),
+        Step::OnlyA => "each alone".into(),
+        Step::Ratio(ratio) => ratio.clone(),
+        // The label column holds about fifteen condensed letters.
+        Step::OnlyB if reference.chars().count() <= 15 => reference.into(),
+        Step::OnlyB => "reference".into(),
+    }
+}
+
+fn find<'a>(pair: &'a PairFigures, wanted: &str) -> Option<&'a PairStep> {
+    pair.steps.iter().find(|step| ratio(step) == wanted)
+}
+
+fn cell(judged: &Judged, pair: &PairFigures, step: &Step) -> Option<Cell> {
+    let name = |tube: TubeRef| judged.study.label(tube).name;
+    let (colour, what) = match step {
+        Step::OnlyA => (parent(judged, pair.a, pair.white_parts)?, name(pair.a)),
+        Step::OnlyB => (parent(judged, pair.b, pair.white_parts)?, name(pair.b)),
+        Step::Ratio(ratio) => {
+            (&find(pair, ratio)?.colour, format!("{} {ratio} {}", name(pair.a), name(pair.b)))
+        }
+    };
+    let lab = colour.lab;
+    Some(Cell {
+        paint: Paint::of(colour, judged.analysis.conditions),
+        title: format!(
+            "{what}: L* {}, a* {}, b* {}",
+            number(lab.l, 1),
+            number(lab.a, 1),
+            number(lab.b, 1)
+        ),
+    })
+}
+
+fn parent(judged: &Judged, tube: TubeRef, white_parts: f64) -> Option<&SwatchColour> {
+    let same = |one: f64| (one - white_parts).abs() <= SAME_WHITE * one.max(white_parts);
+    let tints = &judged.tube(tube)?.tints;
+    tints.iter().find(|tint| same(tint.white_parts)).map(|tint| &tint.colour)
+}
+
+fn figures(pair: &PairFigures, step: &Step) -> [FigureText; 3] {
+    let Step::Ratio(ratio) = step else {
+        return std::array::from_fn(|_| FigureText::plain("—".into()));
+    };
+    let Some(step) = find(pair, ratio) else { return Default::default() };
+    [FigureText::degrees(&step.hue_shift), chroma(step), dulling(step)]
+}
+
+/// The loss with its grade; a gain says so.
+fn chroma(step: &PairStep) -> FigureText {
+    let mut text = FigureText::loss(&step.chroma_loss);
+    if let Ok(grade) = step.grade {
+        text.interval = format!("{} {grade}", text.interval).trim().to_owned();
+    }
+    if step.gain {
+        text.why = "more vivid than its parents hold".into();
+    }
+    text
+}
+
+/// Where the straight line is nearly grey, a mixture is easily many times as vivid: that is said,
+/// and not counted out.
+fn dulling(step: &PairStep) -> FigureText {
+    match &step.dulling {
+        Ok(dulling) if dulling.value < -1.0 => FigureText {
+            value: "> 100 %".into(),
+            interval: "brighter".into(),
+            why: format!("{} times as vivid as a straight blend", number(1.0 - dulling.value, 1)),
+        },
+        outcome => FigureText::loss(outcome),
+    }
+}
+
+fn missing(why: WhyNot) -> FigureText {
+    FigureText { value: "–".into(), why: why.to_string(), ..FigureText::default() }
+}
+
+fn facts(pairs: &[&PairFigures]) -> Vec<FactRow> {
+    let row = |name, of: &dyn Fn(&PairFigures) -> FigureText| FactRow {
+        name,
+        values: pairs.iter().map(|pair| of(pair)).collect(),
+    };
+    vec![
+        row("Hues apart", &|pair| match &pair.hue_gap {
+            Ok(gap) => {
+                let text = FigureText::number(gap, 0, false);
+                FigureText { value: text.value + "°", ..text }
+            }
+            Err(why) => missing(*why),
+        }),
+        row("1 part holds against", &holding),
+        row("Neutral", &neutral),
+    ]
+}
+
+fn holding(pair: &PairFigures) -> FigureText {
+    match &pair.holding {
+        Ok(holding) => {
+            let before = match holding.bound {
+                Some(trial::figures::Bound::Above) => "more than ",
+                Some(trial::figures::Bound::Below) => "less than ",
+                None => "",
+            };
+            let text = FigureText::number(&holding.ratio, 2, false);
+            FigureText { value: format!("{before}{} parts", text.value), ..text }
+        }
+        Err(why) => missing(*why),
+    }
+}
+
+fn neutral(pair: &PairFigures) -> FigureText {
+    let Some(neutral) = &pair.neutral else {
+        return FigureText {
+            value: "–".into(),
+            why: "no mixture comes near grey".into(),
+            ..FigureText::default()
+        };
+    };
+    let text = FigureText::number(&neutral.ratio, 2, false);
+    let chroma = number(neutral.lab.chroma(), 1);
+    FigureText {
+        value: format!("1 : {}", text.value),
+        why: format!("a cast of C* {chroma} is left"),
+        ..text
+    }
+}

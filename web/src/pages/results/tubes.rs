@@ -1,0 +1,210 @@
+//! The rack of tubes: mass tone at the top, tints down to the palest.
+
+use trial::TubeRef;
+use trial::figures::{Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot};
+
+use super::view::{FactRow, FigureRow, Rack, head};
+use crate::draw::{Cell, Foot, Paint, RackDrawing};
+use crate::judged::Judged;
+use crate::words::{FigureText, number, parts};
+
+/// Parts of white count as one step within this share.
+const SAME_STEP: f64 = 0.03;
+
+/// One rack of the given tubes; none where nothing of them was read.
+pub(super) fn rack(
+    judged: &Judged,
+    tubes: &[TubeRef],
+    title: &str,
+) -> Result<Option<Rack>, askama::Error> {
+    let figures: Vec<&TubeFigures> = tubes
+        .iter()
+        .filter_map(|tube| judged.tube(*tube))
+        .filter(|figures| !figures.tints.is_empty())
+        .collect();
+    if figures.is_empty() {
+        return Ok(None);
+    }
+    let steps = steps(&figures);
+    let at = |figures: &TubeFigures, step: f64| -> Option<TintFigures> {
+        figures.tints.iter().find(|tint| same(tint.white_parts, step)).cloned()
+    };
+    let grid: Vec<Vec<Option<TintFigures>>> = steps
+        .iter()
+        .map(|step| figures.iter().map(|figures| at(figures, *step)).collect())
+        .collect();
+    let drawing = RackDrawing {
+        title: title.to_owned(),
+        heads: figures.iter().map(|figures| head(judged, figures.tube)).collect(),
+        steps: steps.iter().map(|step| step_name(*step)).collect(),
+        cells: grid
+            .iter()
+            .map(|row| {
+                let cells = row.iter().zip(&figures);
+                cells.map(|(tint, of)| tint.as_ref().map(|tint| cell(judged, of, tint))).collect()
+            })
+            .collect(),
+        feet: figures.iter().map(|figures| foot(figures)).collect(),
+    };
+    let rows = grid
+        .iter()
+        .zip(&steps)
+        .map(|(row, step)| FigureRow {
+            step: step_name(*step),
+            figures: row.iter().flat_map(|tint| tint_figures(tint.as_ref())).collect(),
+        })
+        .collect();
+    Rack::new(&drawing, &["L*", "hue shift", "chroma"], rows, facts(&figures)).map(Some)
+}
+
+/// Every number of parts of white that one of the tubes has, fewest first.
+fn steps(figures: &[&TubeFigures]) -> Vec<f64> {
+    let mut steps: Vec<f64> = figures
+        .iter()
+        .flat_map(|figures| figures.tints.iter().map(|tint| tint.white_parts))
+        .collect();
+    steps.sort_by(f64::total_cmp);
+    steps.dedup_by(|later, earlier| same(*later, *earlier));
+    steps
+}
+
+fn same(one: f64, other: f64) -> bool {
+    (one - other).abs() <= SAME_STEP * one.max(other)
+}
+
+fn step_name(white_parts: f64) -> String {
+    if white_parts > 0.0 { format!("1 : {}", parts(white_parts)) } else { "mass tone".into() }
+}
+
+fn cell(judged: &Judged, figures: &TubeFigures, tint: &TintFigures) -> Cell {
+    let lab = tint.colour.lab;
+    let name = judged.study.label(figures.tube).name;
+    Cell {
+        paint: Paint::of(&tint.colour, judged.analysis.conditions),
+        title: format!(
+            "{name}, {}: L* {}, a* {}, b* {}",
+            step_name(tint.white_parts),
+            number(lab.l, 1),
+            number(lab.a, 1),
+            number(lab.b, 1)
+        ),
+    }
+}
+
+fn tint_figures(tint: Option<&TintFigures>) -> [FigureText; 3] {
+    let Some(tint) = tint else { return Default::default() };
+    [
+        FigureText::plain(number(tint.colour.lab.l, 1)),
+        FigureText::degrees(&tint.hue_shift),
+        FigureText::loss(&tint.chroma_loss),
+    ]
+}
+
+/// The strength to quote: equal depth where it answers, else the same ratio.
+fn foot(figures: &TubeFigures) -> Foot {
+    let Ok(strength) = &figures.strength else { return Foot::default() };
+    if strength.standard == figures.tube {
+        return Foot { value: "100".into(), unit: String::new(), below: "standard".into() };
+    }
+    let (percent, bound) = match (&strength.equal_depth, strength.headline()) {
+        (Ok(depth), _) if depth.bound.is_none() => (Some(depth.percent), None),
+        (_, Some(headline)) => (headline.percent.ok(), None),
+        (Ok(depth), None) => (Some(depth.percent), depth.bound),
+        (Err(_), None) => (None, None),
+    };
+    let Some(percent) = percent else { return Foot::default() };
+    let sign = match bound {
+        Some(Bound::Above) => "≥ ",
+        Some(Bound::Below) => "≤ ",
+        None => "",
+    };
+    Foot {
+        value: format!("{sign}{}", number(percent.value, 0)),
+        unit: "%".into(),
+        below: percent.interval().map_or_else(
+            || "no interval".into(),
+            |[low, high]| format!("{} – {}", number(low, 0), number(high, 0)),
+        ),
+    }
+}
+
+fn facts(figures: &[&TubeFigures]) -> Vec<FactRow> {
+    let row = |name, of: &dyn Fn(&TubeFigures) -> FigureText| FactRow {
+        name,
+        values: figures.iter().map(|figures| of(figures)).collect(),
+    };
+    vec![
+        row("Strength at equal depth", &|figures| strength(figures, &equal_depth)),
+        row("Strength at the same ratio", &|figures| strength(figures, &same_ratio)),
+        row("ΔE00 at equal strength", &|figures| strength(figures, &at_equal_strength)),
+        row("Tint shift", &|figures| FigureText::degrees(&figures.tint_shift)),
+        row("Contrast ratio", &|figures| opacity(figures.opacity.as_ref())),
+        row("Veil over black, ΔE00", &|figures| {
+            let veil = figures.opacity.as_ref().map_err(|why| *why).and_then(|it| it.veil);
+            FigureText::one_decimal(&veil)
+        }),
+    ]
+}
+
+fn strength(figures: &TubeFigures, of: &dyn Fn(&Strength) -> FigureText) -> FigureText {
+    match &figures.strength {
+        Ok(strength) if strength.standard == figures.tube => FigureText::plain("standard".into()),
+        Ok(strength) => of(strength),
+        Err(why) => missing(*why),
+    }
+}
+
+fn missing(why: WhyNot) -> FigureText {
+    FigureText { value: "–".into(), why: why.to_string(), ..FigureText::default() }
+}
+
+fn percent(outcome: &Outcome, before: &str) -> FigureText {
+    match outcome {
+        Ok(figure) => {
+            let text = FigureText::number(figure, 1, false);
+            FigureText { value: format!("{before}{} %", text.value), ..text }
+        }
+        Err(why) => missing(*why),
+    }
+}
+
+fn equal_depth(strength: &Strength) -> FigureText {
+    match &strength.equal_depth {
+        Ok(depth) => {
+            let before = match depth.bound {
+                Some(Bound::Above) => "≥ ",
+                Some(Bound::Below) => "≤ ",
+                None => "",
+            };
+            percent(&Ok(depth.percent), before)
+        }
+        Err(why) => missing(*why),
+    }
+}
+
+fn same_ratio(strength: &Strength) -> FigureText {
+    match strength.headline() {
+        Some(headline) => {
+            let text = percent(&headline.percent, "");
+            let mark = if headline.indicative { ", indicative" } else { "" };
+            FigureText { value: format!("{}{mark}", text.value), ..text }
+        }
+        None => missing(WhyNot::StandardUnread),
+    }
+}
+
+fn at_equal_strength(strength: &Strength) -> FigureText {
+    let colour = strength.colour_at_equal_strength.as_ref();
+    FigureText::one_decimal(&colour.map(|colour| colour.delta_e).map_err(|why| *why))
+}
+
+fn opacity(opacity: Result<&Opacity, &WhyNot>) -> FigureText {
+    match opacity {
+        Ok(opacity) => {
+            let text = percent(&Ok(opacity.contrast_ratio), "");
+            let class = opacity.class.map_or_else(|_| "dark".into(), |class| class.to_string());
+            FigureText { value: format!("{} {class}", text.value), ..text }
+        }
+        Err(why) => missing(*why),
+    }
+}

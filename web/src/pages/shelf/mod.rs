@@ -1,0 +1,75 @@
+//! The shelf: every tube with its mass tone and truest tint once they are known.
+
+mod form;
+mod view;
+
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Form;
+use store::TubeId;
+
+use crate::error::PageError;
+use crate::frame::{Frame, Room};
+use crate::state::AppState;
+
+use form::TubeForm;
+use view::{FormPage, ShelfPage};
+
+pub(crate) async fn list(State(app): State<AppState>) -> Result<ShelfPage, PageError> {
+    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+    let tubes = app.store.shelf().await?;
+    let known = app.known_colours(&frame.trials).await?;
+    Ok(ShelfPage::new(frame, &tubes, &known)?)
+}
+
+pub(crate) async fn new(State(app): State<AppState>) -> Result<FormPage, PageError> {
+    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+    Ok(FormPage::new(frame, None, TubeForm::default()))
+}
+
+pub(crate) async fn add(
+    State(app): State<AppState>,
+    Form(form): Form<TubeForm>,
+) -> Result<Response, PageError> {
+    match form.tube() {
+        Ok(tube) => {
+            let id = app.store.add_tube(&tube).await?;
+            Ok(Redirect::to(&format!("/shelf#tube-{}", id.0)).into_response())
+        }
+        Err(errors) => {
+            let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+            let page = FormPage::new(frame, None, form).with(errors);
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
+
+pub(crate) async fn edit(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<FormPage, PageError> {
+    let known = app.store.tube(TubeId(id)).await?;
+    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+    Ok(FormPage::new(frame, Some(known.id), TubeForm::of(&known.tube)))
+}
+
+pub(crate) async fn change(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+    Form(form): Form<TubeForm>,
+) -> Result<Response, PageError> {
+    let id = app.store.tube(TubeId(id)).await?.id;
+    match form.tube() {
+        Ok(tube) => {
+            app.store.change_tube(id, &tube).await?;
+            app.judgements.forget();
+            Ok(Redirect::to(&format!("/shelf#tube-{}", id.0)).into_response())
+        }
+        Err(errors) => {
+            let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+            let page = FormPage::new(frame, Some(id), form).with(errors);
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}

@@ -1,0 +1,64 @@
+//! Every address on one line.
+
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::http::header::{
+    CONTENT_SECURITY_POLICY, REFERRER_POLICY, X_CONTENT_TYPE_OPTIONS, X_FRAME_OPTIONS,
+};
+use axum::http::{HeaderName, HeaderValue};
+use axum::routing::{get, post};
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::csrf::CsrfLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::trace::TraceLayer;
+
+use crate::pages::{bench, import, plan, readings, results, shelf};
+use crate::state::AppState;
+use crate::{assets, error, pages};
+
+/// An import may be as large as a readings file, and its form a little more.
+const LARGEST_REQUEST: usize = 101_000_000;
+
+const CONTENT_POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; \
+    img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; \
+    base-uri 'none'; frame-ancestors 'none'; object-src 'none'";
+
+/// The whole application.
+pub fn router(state: AppState) -> Router {
+    Router::new()
+        .route("/", get(pages::home))
+        .route("/shelf", get(shelf::list).post(shelf::add))
+        .route("/shelf/new", get(shelf::new))
+        .route("/shelf/{tube}", get(shelf::edit).post(shelf::change))
+        .route("/trials", get(plan::list).post(plan::start))
+        .route("/trials/new", get(plan::new))
+        .route("/trials/import", get(import::form).post(import::take))
+        .route("/trials/{trial}/plan", get(plan::sheet))
+        .route("/trials/{trial}/bench", get(bench::next))
+        .route("/trials/{trial}/bench/rest", post(bench::read_rest))
+        .route("/trials/{trial}/bench/{number}", get(bench::swatch))
+        .route("/trials/{trial}/bench/{number}/read", post(bench::read))
+        .route("/trials/{trial}/bench/{number}/type", post(bench::type_in))
+        .route("/trials/{trial}/readings", get(readings::list))
+        .route("/trials/{trial}/readings/{reading}/void", post(readings::void))
+        .route("/trials/{trial}/readings.csv", get(readings::csv))
+        .route("/trials/{trial}/readings.txt", get(readings::cgats))
+        .route("/trials/{trial}/figures.json", get(results::json))
+        .route("/trials/{trial}/results", get(results::page))
+        .route("/favicon.svg", get(assets::favicon))
+        .route("/assets/{*path}", get(assets::file))
+        .fallback(error::no_such_page)
+        .layer(DefaultBodyLimit::max(LARGEST_REQUEST))
+        .layer(CsrfLayer::new())
+        .layer(fixed(CONTENT_SECURITY_POLICY, CONTENT_POLICY))
+        .layer(fixed(X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(fixed(X_FRAME_OPTIONS, "DENY"))
+        .layer(fixed(REFERRER_POLICY, "same-origin"))
+        .layer(CatchPanicLayer::new())
+        .layer(TraceLayer::new_for_http())
+        .with_state(state)
+}
+
+fn fixed(name: HeaderName, value: &'static str) -> SetResponseHeaderLayer<HeaderValue> {
+    SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value))
+}

@@ -1,0 +1,129 @@
+//! Numbers as text: one precision for each quantity, a true minus sign, tabular.
+
+use trial::figures::{Figure, Outcome};
+
+/// A figure set for a table: its text, its interval smaller, and why it is missing where it is.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub(crate) struct FigureText {
+    pub value: String,
+    /// `± 0.4`, or empty.
+    pub interval: String,
+    /// Why there is no figure or no interval; empty where both stand.
+    pub why: String,
+}
+
+impl FigureText {
+    /// A plain text without interval.
+    pub fn plain(value: String) -> Self {
+        Self { value, ..Self::default() }
+    }
+
+    /// With `digits` decimals; `signed` shows a plus as well.
+    pub fn number(figure: &Figure, digits: usize, signed: bool) -> Self {
+        let interval = match figure.half_width {
+            // A half-width that would read as 0 shows one decimal more.
+            Ok(half) if half > 0.0 && half < 0.5 / 10_f64.powi(digits as i32) => {
+                format!("± {half:.0$}", digits + 1)
+            }
+            Ok(half) if half > 0.0 => format!("± {half:.digits$}"),
+            _ => String::new(),
+        };
+        let why = figure.half_width.err().map_or_else(String::new, |why| why.to_string());
+        let value =
+            if signed { signed_number(figure.value, digits) } else { number(figure.value, digits) };
+        Self { value, interval, why }
+    }
+
+    /// Degrees, signed, one decimal.
+    pub fn degrees(outcome: &Outcome) -> Self {
+        Self::of(outcome, |figure| {
+            let text = Self::number(figure, 1, true);
+            Self { value: text.value + "°", ..text }
+        })
+    }
+
+    /// A fraction as a loss in percent: 0.46 reads −46 %.
+    pub fn loss(outcome: &Outcome) -> Self {
+        Self::of(outcome, |figure| {
+            let percent = Figure {
+                value: -100.0 * figure.value,
+                half_width: figure.half_width.map(|half| 100.0 * half),
+            };
+            let text = Self::number(&percent, 0, true);
+            Self { value: text.value + " %", ..text }
+        })
+    }
+
+    /// A ΔE00 or another plain number with one decimal.
+    pub fn one_decimal(outcome: &Outcome) -> Self {
+        Self::of(outcome, |figure| Self::number(figure, 1, false))
+    }
+
+    fn of(outcome: &Outcome, set: impl Fn(&Figure) -> Self) -> Self {
+        match outcome {
+            Ok(figure) if is_reference(figure) => Self::plain("—".into()),
+            Ok(figure) => set(figure),
+            Err(why) => Self { value: "–".into(), interval: String::new(), why: why.to_string() },
+        }
+    }
+}
+
+/// The reference against itself: 0, with nothing to be unsure of.
+fn is_reference(figure: &Figure) -> bool {
+    figure.half_width == Ok(0.0)
+}
+
+/// With a true minus sign, and never a minus zero.
+pub(crate) fn number(value: f64, digits: usize) -> String {
+    let text = format!("{value:.digits$}");
+    let magnitude = text.trim_start_matches('-');
+    let zero = magnitude.bytes().all(|byte| matches!(byte, b'0' | b'.'));
+    if text.starts_with('-') && !zero { format!("−{magnitude}") } else { magnitude.to_owned() }
+}
+
+/// The same with a plus sign.
+pub(crate) fn signed_number(value: f64, digits: usize) -> String {
+    let text = number(value, digits);
+    let zero = text.bytes().all(|byte| matches!(byte, b'0' | b'.'));
+    if text.starts_with('−') || zero { text } else { format!("+{text}") }
+}
+
+/// Parts with at most two decimals and no trailing zeros.
+pub(crate) fn parts(parts: f64) -> String {
+    let text = format!("{parts:.2}");
+    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+}
+
+/// `1 swatch`, `2 swatches`.
+pub(crate) fn counted(count: usize, one: &str, many: &str) -> String {
+    if count == 1 { format!("1 {one}") } else { format!("{count} {many}") }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use trial::figures::WhyNot;
+
+    #[test]
+    fn numbers_are_set_to_be_compared() {
+        assert_eq!(number(-3.14159, 1), "−3.1");
+        assert_eq!(number(-0.04, 1), "0.0");
+        assert_eq!(signed_number(7.46, 1), "+7.5");
+        assert_eq!(signed_number(-0.2, 0), "0");
+        assert_eq!(parts(4.0), "4");
+        assert_eq!(parts(0.25), "0.25");
+    }
+
+    #[test]
+    fn figures_carry_their_interval_or_the_reason() {
+        let sure = Ok(Figure { value: 0.46, half_width: Ok(0.012) });
+        assert_eq!(
+            FigureText::loss(&sure),
+            FigureText { value: "−46 %".into(), interval: "± 1".into(), why: String::new() }
+        );
+        let reference = Ok(Figure { value: 0.0, half_width: Ok(0.0) });
+        assert_eq!(FigureText::degrees(&reference).value, "—");
+        let missing = FigureText::degrees(&Err(WhyNot::NearNeutral));
+        assert_eq!((missing.value.as_str(), missing.why.is_empty()), ("–", false));
+    }
+}
