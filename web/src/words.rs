@@ -10,6 +10,8 @@ pub(crate) struct FigureText {
     pub interval: String,
     /// Why there is no figure or no interval; empty where both stand.
     pub why: String,
+    /// A word that goes with it, such as its grade.
+    pub word: String,
 }
 
 impl FigureText {
@@ -31,7 +33,7 @@ impl FigureText {
         let why = figure.half_width.err().map_or_else(String::new, |why| why.to_string());
         let value =
             if signed { signed_number(figure.value, digits) } else { number(figure.value, digits) };
-        Self { value, interval, why }
+        Self { value, interval, why, word: String::new() }
     }
 
     /// Degrees, signed, one decimal.
@@ -63,7 +65,7 @@ impl FigureText {
         match outcome {
             Ok(figure) if is_reference(figure) => Self::plain("—".into()),
             Ok(figure) => set(figure),
-            Err(why) => Self { value: "–".into(), interval: String::new(), why: why.to_string() },
+            Err(why) => Self { value: "–".into(), why: why.to_string(), ..Self::default() },
         }
     }
 }
@@ -119,7 +121,9 @@ mod tests {
         let sure = Ok(Figure { value: 0.46, half_width: Ok(0.012) });
         assert_eq!(
             FigureText::loss(&sure),
-            FigureText { value: "−46 %".into(), interval: "± 1".into(), why: String::new() }
+            FigureText {
+                value: "−46 %".into(), interval: "± 1".into(), ..FigureText::default()
+            }
         );
         let reference = Ok(Figure { value: 0.0, half_width: Ok(0.0) });
         assert_eq!(FigureText::degrees(&reference).value, "—");

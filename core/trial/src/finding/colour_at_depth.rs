@@ -2,7 +2,8 @@
 
 use colour::signed_shift;
 
-use super::{Closeness, Finding, Subject, family, spoken_among, toward};
+use super::words::signed;
+use super::{Closeness, Finding, Subject, spoken_by_maker, toward};
 use crate::figures::EqualStrengthColour;
 use crate::{Analysis, Study, TubeRef};
 
@@ -20,11 +21,11 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
     let (tube, standard, colour) = entries
         .iter()
         .max_by(|one, other| one.2.delta_e.value.total_cmp(&other.2.delta_e.value))?;
-    let family = family(analysis, *standard);
-    let name = |tube| spoken_among(study, tube, &family);
+    let name = |tube| spoken_by_maker(study, analysis, tube);
+    let of_family = entries.iter().filter(|other| other.1 == *standard).count();
     Some(Finding {
         subject: Subject::ColourAtEqualStrength,
-        sentence: sentence(&name(*tube), &name(*standard), colour, entries.len()),
+        sentence: sentence(&name(*tube), &name(*standard), colour, of_family),
         evidence: evidence(colour),
     })
 }
@@ -86,10 +87,10 @@ fn evidence(colour: &EqualStrengthColour) -> String {
         Err(why) => format!(" (no interval: {why})"),
     };
     format!(
-        "ΔE00 {:.1}{interval}; ΔL* {:+.1}, ΔC* {:+.1}, ΔH* {:+.1}.",
+        "ΔE00 {:.1}{interval}; ΔL* {}, ΔC* {}, ΔH* {}.",
         colour.delta_e.value,
-        colour.delta_lightness.value,
-        colour.delta_chroma.value,
-        colour.delta_hue.value
+        signed(colour.delta_lightness.value),
+        signed(colour.delta_chroma.value),
+        signed(colour.delta_hue.value)
     )
 }

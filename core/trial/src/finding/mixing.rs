@@ -1,6 +1,6 @@
 //! Which tube stays vivid in mixtures with the reference, and which goes dull.
 
-use super::words::percent;
+use super::words::{half_percent, percent};
 use super::{Finding, Subject, spoken};
 use crate::figures::{Figure, PairFigures, PairStep};
 use crate::{Analysis, Study};
@@ -76,7 +76,7 @@ fn evidence(dullest: &Dullest<'_>) -> String {
     let interval = dullest
         .loss
         .half_width
-        .map_or_else(|_| String::new(), |half| format!(" ± {}", percent(half)));
+        .map_or_else(|_| String::new(), |half| format!(" ± {}", half_percent(half)));
     let gap = dullest
         .pair
         .hue_gap

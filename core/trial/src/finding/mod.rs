@@ -58,10 +58,11 @@ fn spoken(study: &Study, tube: TubeRef) -> String {
     if label.maker.is_empty() { label.name } else { format!("{} {}", label.maker, label.name) }
 }
 
-/// How a tube is called among others that it is compared with: by its maker alone where each has
-/// another one.
-fn spoken_among(study: &Study, tube: TubeRef, others: &[TubeRef]) -> String {
-    let mut makers: Vec<String> = others.iter().map(|tube| study.label(*tube).maker).collect();
+/// How a tube is called where strengths are compared: by its maker alone where each of the tubes
+/// that have a strength is another maker's.
+fn spoken_by_maker(study: &Study, analysis: &Analysis, tube: TubeRef) -> String {
+    let compared = analysis.tubes.iter().filter(|figures| figures.strength.is_ok());
+    let mut makers: Vec<String> = compared.map(|figures| study.label(figures.tube).maker).collect();
     makers.sort();
     let apart = makers.windows(2).all(|pair| pair[0] != pair[1]);
     if apart && makers.iter().all(|maker| !maker.is_empty()) {
@@ -71,12 +72,12 @@ fn spoken_among(study: &Study, tube: TubeRef, others: &[TubeRef]) -> String {
     }
 }
 
-/// A standard and the tubes that are judged against it, in the order of the study.
-fn family(analysis: &Analysis, standard: TubeRef) -> Vec<TubeRef> {
+/// How many tubes are judged against a standard, itself included.
+fn family_size(analysis: &Analysis, standard: TubeRef) -> usize {
     let against = |tube: &&TubeFigures| {
         tube.strength.as_ref().is_ok_and(|strength| strength.standard == standard)
     };
-    analysis.tubes.iter().filter(against).map(|tube| tube.tube).collect()
+    analysis.tubes.iter().filter(against).count()
 }
 
 fn with_capital(text: &str) -> String {

@@ -1,6 +1,6 @@
 //! Which of two tubes with the same pigments is stronger.
 
-use super::{Finding, Subject, family, spoken_among};
+use super::{Finding, Subject, family_size, spoken_by_maker};
 use crate::figures::{Bound, Figure, Strength, WhyNot};
 use crate::{Analysis, Study, TubeRef};
 
@@ -69,15 +69,15 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
         entries.iter().max_by(|one, other| one.departure().total_cmp(&other.departure()))?;
     Some(Finding {
         subject: Subject::Strength,
-        sentence: sentence(study, entry, &family(analysis, entry.strength.standard)),
+        sentence: sentence(study, analysis, entry),
         evidence: evidence(entry),
     })
 }
 
-fn sentence(study: &Study, entry: &Entry<'_>, family: &[TubeRef]) -> String {
-    let of_several = family.len() > 2;
-    let sample = spoken_among(study, entry.tube, family);
-    let standard = spoken_among(study, entry.strength.standard, family);
+fn sentence(study: &Study, analysis: &Analysis, entry: &Entry<'_>) -> String {
+    let of_several = family_size(analysis, entry.strength.standard) > 2;
+    let sample = spoken_by_maker(study, analysis, entry.tube);
+    let standard = spoken_by_maker(study, analysis, entry.strength.standard);
     let percent = entry.percent.value;
     let rank = |word: &str| {
         if of_several { format!("{sample} tints {word}: ") } else { String::new() }

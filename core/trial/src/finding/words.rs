@@ -57,7 +57,16 @@ pub fn toward(from: Hue, shift: f64) -> &'static str {
 }
 
 /// A percentage without decimals: `62 %`.
-#[must_use]
-pub fn percent(fraction: f64) -> String {
+pub(crate) fn percent(fraction: f64) -> String {
     format!("{:.0} %", 100.0 * fraction)
+}
+
+/// A half-width in percent; one that would read as 0 shows a decimal.
+pub(crate) fn half_percent(fraction: f64) -> String {
+    if fraction < 0.005 { format!("{:.1} %", 100.0 * fraction) } else { percent(fraction) }
+}
+
+/// With a sign, a true minus and one decimal: `−2.0`.
+pub(crate) fn signed(value: f64) -> String {
+    format!("{value:+.1}").replace('-', "−")
 }

@@ -137,6 +137,7 @@ pub(crate) struct SheetPage {
     heading: Heading,
     id: i64,
     summary: String,
+    roles: String,
     groups: Vec<Group>,
 }
 
@@ -179,7 +180,7 @@ impl SheetPage {
             counted(repeats, "reading", "readings"),
             trial.swatches.len() * repeats
         );
-        Self { frame, heading, id: trial.id.0, summary: roles(trial) + &summary, groups }
+        Self { frame, heading, id: trial.id.0, summary, roles: roles(trial), groups }
     }
 }
 
@@ -190,9 +191,9 @@ fn roles(trial: &Trial) -> String {
     };
     let reference = named(Role::Reference);
     if reference.is_empty() {
-        return format!("Read from a file: {}. ", named(Role::Tested));
+        return format!("Read from a file: {}.", named(Role::Tested));
     }
-    format!("{} against {reference}, with {}. ", named(Role::Tested), named(Role::White))
+    format!("{} against {reference}, with {}.", named(Role::Tested), named(Role::White))
 }
 
 /// Grams of each tube in one pile, `0.80 g Canopy Ultramarine, 3.20 g Workshop Titanium`.

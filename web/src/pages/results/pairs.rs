@@ -129,7 +129,7 @@ fn figures(pair: &PairFigures, step: &Step) -> [FigureText; 3] {
 fn chroma(step: &PairStep) -> FigureText {
     let mut text = FigureText::loss(&step.chroma_loss);
     if let Ok(grade) = step.grade {
-        text.interval = format!("{} {grade}", text.interval).trim().to_owned();
+        text.word = grade.to_string();
     }
     if step.gain {
         text.why = "more vivid than its parents hold".into();
@@ -143,8 +143,9 @@ fn dulling(step: &PairStep) -> FigureText {
     match &step.dulling {
         Ok(dulling) if dulling.value < -1.0 => FigureText {
             value: "> 100 %".into(),
-            interval: "brighter".into(),
             why: format!("{} times as vivid as a straight blend", number(1.0 - dulling.value, 1)),
+            word: "brighter".into(),
+            ..FigureText::default()
         },
         outcome => FigureText::loss(outcome),
     }

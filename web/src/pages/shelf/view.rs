@@ -64,7 +64,7 @@ impl TubeRow {
             truest: known
                 .and_then(|known| known.truest.as_ref())
                 .map_or_else(String::new, |(white, colour)| {
-                    format!("1 : {}   {}", parts(*white), lch(colour.lab))
+                    format!("{}   {}", step(*white), lch(colour.lab))
                 }),
         })
     }
@@ -81,6 +81,10 @@ fn upright(name: &str, known: Option<&KnownColour>) -> Result<String, askama::Er
         _ => format!("{name}: mass tone above, truest tint below"),
     };
     MiniUpright { title, mass_tone, truest }.render()
+}
+
+fn step(white_parts: f64) -> String {
+    if white_parts > 0.0 { format!("1 : {}", parts(white_parts)) } else { "mass tone".into() }
 }
 
 /// `L* 27 C* 41 h 284°`, or without the hue near neutral.
