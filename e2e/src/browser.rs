@@ -1,0 +1,265 @@
+//! A headless Chromium with its own ChromeDriver.
+
+use std::error::Error;
+use std::io::{BufRead as _, BufReader};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use std::sync::Arc;
+use std::time::{Duration, Instant};
+
+use tempfile::TempDir;
+use thirtyfour::common::capabilities::chromium::ChromiumLikeCapabilities as _;
+use thirtyfour::extensions::query::ElementPollerWithTimeout;
+use thirtyfour::prelude::*;
+use thirtyfour::{LoggingPrefsLogLevel, TypingData};
+
+type Outcome<T> = Result<T, Box<dyn Error>>;
+
+const FLAGS: &[&str] = &[
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-dev-shm-usage",
+    "--disable-gpu",
+    "--window-size=1280,800",
+    "--hide-scrollbars",
+    "--force-device-scale-factor=1",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-extensions",
+    "--no-pings",
+    // Nothing but this machine: a page that asked for anything else would fail here.
+    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost",
+];
+
+/// One browser. [`Browser::close`] looks into its log before it ends.
+#[derive(Debug)]
+pub struct Browser {
+    driver: WebDriver,
+    _chromedriver: ChromeDriver,
+    _profile: TempDir,
+}
+
+impl Browser {
+    /// Starts ChromeDriver on a free port and a browser with an empty profile.
+    ///
+    /// # Errors
+    /// When one of them is missing; `make test` installs both.
+    pub async fn start() -> Outcome<Self> {
+        let chromedriver = ChromeDriver::start()?;
+        let profile = tempfile::tempdir()?;
+        let mut capabilities = DesiredCapabilities::chrome();
+        for flag in FLAGS {
+            capabilities.add_arg(flag)?;
+        }
+        capabilities.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
+        capabilities.set_logging_prefs("browser", LoggingPrefsLogLevel::All)?;
+        let poller =
+            ElementPollerWithTimeout::new(Duration::from_secs(10), Duration::from_millis(50));
+        let driver =
+            WebDriver::builder(chromedriver.url(), capabilities).poller(Arc::new(poller)).await?;
+        Ok(Self { driver, _chromedriver: chromedriver, _profile: profile })
+    }
+
+    /// Opens a page.
+    ///
+    /// # Errors
+    /// When it cannot be reached.
+    pub async fn open(&self, url: &str) -> Outcome<()> {
+        Ok(self.driver.goto(url).await?)
+    }
+
+    /// The address at hand.
+    ///
+    /// # Errors
+    /// When the browser is gone.
+    pub async fn address(&self) -> Outcome<String> {
+        Ok(self.driver.current_url().await?.to_string())
+    }
+
+    /// Text of the first element that matches, waiting for it.
+    ///
+    /// # Errors
+    /// When there is none within ten seconds.
+    pub async fn text(&self, css: &str) -> Outcome<String> {
+        Ok(self.driver.query(By::Css(css)).first().await?.text().await?)
+    }
+
+    /// Waits until an element that matches shows a text that contains this one.
+    ///
+    /// # Errors
+    /// When none does within ten seconds; the message tells what stands there.
+    pub async fn shows(&self, css: &str, expected: &str) -> Outcome<()> {
+        self.until(&format!("{css} with “{expected}”"), css, |texts| {
+            texts.iter().any(|text| text.contains(expected))
+        })
+        .await
+    }
+
+    /// Waits until so many elements match.
+    ///
+    /// # Errors
+    /// When another number does for ten seconds.
+    pub async fn counts(&self, css: &str, expected: usize) -> Outcome<()> {
+        self.until(&format!("{expected} of {css}"), css, |texts| texts.len() == expected).await
+    }
+
+    async fn until(&self, what: &str, css: &str, holds: impl Fn(&[String]) -> bool) -> Outcome<()> {
+        let patience = Instant::now() + Duration::from_secs(10);
+        loop {
+            // A page that is just being replaced has no elements to ask.
+            let texts = self.texts(css).await.unwrap_or_default();
+            if holds(&texts) {
+                return Ok(());
+            }
+            if Instant::now() > patience {
+                return Err(format!("waited for {what}, found {texts:?}").into());
+            }
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
+    }
+
+    /// Texts of all elements that match now.
+    ///
+    /// # Errors
+    /// When the browser is gone.
+    pub async fn texts(&self, css: &str) -> Outcome<Vec<String>> {
+        let mut texts = Vec::new();
+        for element in self.driver.find_all(By::Css(css)).await? {
+            texts.push(element.text().await?);
+        }
+        Ok(texts)
+    }
+
+    /// An attribute or property of the first element that matches.
+    ///
+    /// # Errors
+    /// When there is none within ten seconds.
+    pub async fn value(&self, css: &str) -> Outcome<String> {
+        let element = self.driver.query(By::Css(css)).first().await?;
+        Ok(element.prop("value").await?.unwrap_or_default())
+    }
+
+    /// Types into a field, replacing what stands there.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn fill(&self, css: &str, text: &str) -> Outcome<()> {
+        let field = self.driver.query(By::Css(css)).first().await?;
+        field.clear().await?;
+        Ok(field.send_keys(text).await?)
+    }
+
+    /// Chooses a file to upload.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn upload(&self, css: &str, file: &Path) -> Outcome<()> {
+        let field = self.driver.query(By::Css(css)).first().await?;
+        Ok(field.send_keys(file.to_string_lossy().as_ref()).await?)
+    }
+
+    /// Chooses the option whose text begins so, by typing it as a keyboard user would.
+    ///
+    /// # Errors
+    /// When there is no such option.
+    pub async fn choose(&self, css: &str, text: &str) -> Outcome<()> {
+        let list = self.driver.query(By::Css(css)).first().await?;
+        list.send_keys(text).await?;
+        let chosen = list.query(By::Css("option:checked")).first().await?.text().await?;
+        if chosen.starts_with(text) {
+            return Ok(());
+        }
+        Err(format!("{css} has no option “{text}”, but “{chosen}”").into())
+    }
+
+    /// Clicks the first link, button or label whose text begins so.
+    ///
+    /// # Errors
+    /// When there is none within ten seconds.
+    pub async fn click(&self, text: &str) -> Outcome<()> {
+        let clickable = "self::a or self::button or self::label or self::summary";
+        let path = format!("//*[{clickable}][starts-with(normalize-space(.), \"{text}\")]");
+        let element = self.driver.query(By::XPath(path)).first().await?;
+        element.scroll_into_view().await?;
+        element.click().await.map_err(|error| format!("“{text}”: {error}").into())
+    }
+
+    /// Presses a key as a user beside wet paint would: on the page, not in a field.
+    ///
+    /// # Errors
+    /// When the browser is gone.
+    pub async fn press(&self, key: impl Into<TypingData>) -> Outcome<()> {
+        Ok(self.driver.query(By::Tag("body")).first().await?.send_keys(key).await?)
+    }
+
+    /// The text behind an address, as the page's own script would get it.
+    ///
+    /// # Errors
+    /// When it cannot be fetched.
+    pub async fn fetch(&self, path: &str) -> Outcome<String> {
+        let script = "const done = arguments[1]; \
+                      fetch(arguments[0]).then((it) => it.text()).then(done);";
+        let found = self.driver.execute_async(script, vec![path.into()]).await?;
+        Ok(found.convert()?)
+    }
+
+    /// Ends the browser.
+    ///
+    /// # Errors
+    /// When a page had written an error to the console.
+    pub async fn close(self) -> Outcome<()> {
+        let log = self.driver.browser_log().await?;
+        self.driver.quit().await?;
+        // The answer 422 to a form that is shown again with its errors is meant.
+        let meant = |message: &str| message.contains("422 (Unprocessable");
+        let severe: Vec<_> = log
+            .iter()
+            .filter(|entry| entry.level == "SEVERE" && !meant(&entry.message))
+            .map(|entry| entry.message.clone())
+            .collect();
+        if severe.is_empty() { Ok(()) } else { Err(severe.join("\n").into()) }
+    }
+}
+
+/// A running ChromeDriver, ended with all its browsers.
+#[derive(Debug)]
+struct ChromeDriver {
+    process: Child,
+    port: u16,
+}
+
+impl ChromeDriver {
+    fn start() -> Outcome<Self> {
+        use std::os::unix::process::CommandExt as _;
+        // setpriv ends it with this program, even one that is killed.
+        let mut process = Command::new("setpriv")
+            .args(["--pdeathsig", "KILL", "--", "chromedriver", "--port=0"])
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .process_group(0)
+            .spawn()?;
+        let output = process.stdout.take().ok_or("chromedriver has no output")?;
+        for line in BufReader::new(output).lines() {
+            let line = line?;
+            if let Some((_, port)) = line.split_once("started successfully on port ") {
+                let port = port.trim_end_matches('.').parse()?;
+                return Ok(Self { process, port });
+            }
+        }
+        Err("chromedriver ended before it listened".into())
+    }
+
+    fn url(&self) -> String {
+        format!("http://127.0.0.1:{}", self.port)
+    }
+}
+
+impl Drop for ChromeDriver {
+    fn drop(&mut self) {
+        let group = format!("-{}", self.process.id());
+        let _ = Command::new("kill").args(["-KILL", "--", &group]).status();
+        let _ = self.process.wait();
+    }
+}

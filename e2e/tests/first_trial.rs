@@ -1,0 +1,141 @@
+//! From two tubes to a comparison, and into another workshop, as a user would go.
+
+use std::error::Error;
+
+use e2e::{Browser, Workshop};
+use thirtyfour::Key;
+
+type Outcome = Result<(), Box<dyn Error>>;
+
+const TUBES: [(&str, &str, &str); 4] = [
+    ("Tidewell", "Canopy Ultramarine", "PB29"),
+    ("Nettlebed", "Ultramarine Blue", "PB29"),
+    ("Tidewell", "Lantern Yellow", "PY74"),
+    ("Tidewell", "Workshop Titanium", "PW6"),
+];
+
+async fn add_tube(browser: &Browser, (maker, name, codes): (&str, &str, &str)) -> Outcome {
+    browser.click("Add a tube").await?;
+    browser.fill("#name", name).await?;
+    browser.fill("#maker", maker).await?;
+    browser.fill("#codes", codes).await?;
+    browser.click("Put it on the shelf").await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
+    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    browser.open(&workshop.url("/")).await?;
+
+    // A slip of the pen is answered at its field, and nothing typed is lost.
+    add_tube(&browser, ("Tidewell", "Canopy Ultramarine", "PB2g")).await?;
+    browser.shows("#codes-note", "“PB2g” is not a Colour Index name").await?;
+    assert_eq!(browser.value("#name").await?, "Canopy Ultramarine");
+    browser.click("Leave it").await?;
+    for (count, tube) in (1..).zip(TUBES) {
+        add_tube(&browser, tube).await?;
+        browser.counts(".shelf-table .tube-name", count).await?;
+    }
+
+    // Plan.
+    browser.click("Plan").await?;
+    browser.click("Plan a trial").await?;
+    browser.fill("#name", "Two ultramarines").await?;
+    browser.click("Canopy Ultramarine").await?;
+    browser.click("Ultramarine Blue").await?;
+    browser.choose("#reference", "Lantern Yellow").await?;
+    browser.choose("#white", "Workshop Titanium").await?;
+    browser.click("Plan the swatches").await?;
+    browser.shows(".page-title", "48 swatches, 3 readings of each, 144 to take.").await?;
+
+    // Bench: the first cell by keyboard alone, then one reading voided and taken again.
+    browser.click("To the bench").await?;
+    for reading in ["1 of 3", "2 of 3", "3 of 3"] {
+        browser.shows(".bench-state", reading).await?;
+        browser.press(Key::Enter + "").await?;
+    }
+    browser.counts(".bench-readings li", 3).await?;
+    browser.press("v").await?;
+    browser.fill("details[open] input[name=reason]", "smudged").await?;
+    browser.click("Void it").await?;
+    browser.shows(".bench-readings .is-void", "void: smudged").await?;
+    browser.press(Key::Enter + "").await?;
+    browser.counts(".bench-readings li", 4).await?;
+    browser.press(Key::Enter + "").await?;
+    browser.shows(".bench-cell strong", "2").await?;
+    browser.click("Read all that is left").await?;
+
+    // The finding, its figures and what was voided.
+    browser.shows(".trial-state", "finished").await?;
+    let finding = browser.text(".finding").await?;
+    assert!(
+        finding.starts_with("1 part of Tidewell does what 1.4")
+            && finding.ends_with("Nettlebed do."),
+        "{finding}"
+    );
+    let evidence = browser.text(".evidence").await?;
+    browser.click("Readings").await?;
+    browser.shows(".void-reason", "smudged").await?;
+    let trial = browser.address().await?.replace("/readings", "");
+    let saved = browser.fetch(&format!("{trial}/readings.csv")).await?;
+    let figures = browser.fetch(&format!("{trial}/figures.json")).await?;
+    assert_eq!(saved.lines().filter(|line| line.contains(",smudged,")).count(), 1);
+    browser.close().await?;
+
+    // Another workshop, another browser, the same file: the same finding and figures.
+    let (friend, browser) = (Workshop::open().await?, Browser::start().await?);
+    browser.open(&friend.url("/trials/import")).await?;
+    browser.upload("#file", &friend.file("two-ultramarines.csv", &saved)?).await?;
+    browser.click("Import it").await?;
+    browser.shows(".finding", &finding).await?;
+    assert_eq!(browser.text(".evidence").await?, evidence);
+    assert_eq!(browser.text(".trial-name").await?, "two-ultramarines");
+    let trial = browser.address().await?.replace("/results", "");
+    let again: serde_json::Value =
+        serde_json::from_str(&browser.fetch(&format!("{trial}/figures.json")).await?)?;
+    let figures: serde_json::Value = serde_json::from_str(&figures)?;
+    assert_eq!((&again["tubes"], &again["pairs"]), (&figures["tubes"], &figures["pairs"]));
+    assert_eq!(browser.fetch(&format!("{trial}/readings.csv")).await?, saved);
+    browser.close().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_bad_file_and_a_bad_number_are_answered_where_they_stand() -> Outcome {
+    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    browser.open(&workshop.url("/trials/import")).await?;
+    let bad = "# upright-swatch readings 1\ntube,maker,code,with,parts,with_parts,white_parts,state,\
+               backing,repeat,L,a,b\nA,M,PB29,,1,,,damp,paper,1,50,0,0\n";
+    browser.fill("#name", "From a friend").await?;
+    browser.upload("#file", &workshop.file("bad.csv", bad)?).await?;
+    browser.click("Import it").await?;
+    let message = "line 3, column 8 (state): unknown state “damp”; use wet, dry or lifted";
+    browser.shows("#file-note", message).await?;
+    assert_eq!(browser.value("#name").await?, "From a friend");
+    // Nothing was stored.
+    browser.click("Shelf").await?;
+    browser.shows(".lead-text", "No tube yet").await?;
+
+    // A reading typed by hand.
+    let good = bad.replace("damp", "dry");
+    browser.open(&workshop.url("/trials/import")).await?;
+    browser.upload("#file", &workshop.file("good.csv", &good)?).await?;
+    browser.click("Import it").await?;
+    browser.click("Bench").await?;
+    browser.press("t").await?;
+    browser.fill("#l", "5O").await?;
+    browser.fill("#a", "1,5").await?;
+    browser.fill("#b", "-3").await?;
+    browser.click("Record it").await?;
+    browser.shows("#l-note", "“5O” is not a number").await?;
+    assert_eq!(browser.value("#a").await?, "1,5");
+    browser.fill("#l", "51").await?;
+    browser.click("Record it").await?;
+    browser.counts(".bench-readings li", 2).await?;
+    let readings = browser.texts(".bench-readings .reading-lab").await?;
+    assert_eq!(readings, ["L* 51.0 a* 1.5 b* −3.0", "L* 50.0 a* 0.0 b* 0.0"]);
+
+    // Every key of the page stands on the sheet under "?".
+    browser.press("?").await?;
+    browser.shows(".key-sheet dl", "Type a reading").await?;
+    browser.close().await
+}
