@@ -20,9 +20,9 @@ pub(crate) struct Judged {
 }
 
 impl Judged {
-    fn of(trial: Trial) -> Self {
+    fn of(trial: Trial, standard: Option<TubeRef>) -> Self {
         let study = trial.study();
-        let analysis = analyse(&study, None);
+        let analysis = analyse(&study, standard);
         let findings = findings(&study, &analysis);
         Self { trial, study, analysis, findings }
     }
@@ -68,11 +68,25 @@ impl AppState {
         let voids = trial.readings.iter().filter(|stored| stored.reading.void.is_some()).count();
         let count = |number: usize| i64::try_from(number).unwrap_or(i64::MAX);
         let stamp = (count(trial.readings.len() - voids), count(voids));
-        let judged = tokio::task::spawn_blocking(move || Arc::new(Judged::of(trial)))
+        let judged = tokio::task::spawn_blocking(move || Arc::new(Judged::of(trial, None)))
             .await
             .map_err(|_| StoreError::NotFound("trial"))?;
         self.judgements.keep(summary.id, stamp, &judged);
         Ok(judged)
+    }
+
+    /// The trial with strengths against a standard of the user's choice; not kept.
+    pub(crate) async fn judged_against(
+        &self,
+        summary: &TrialSummary,
+        standard: TubeId,
+    ) -> Result<Arc<Judged>, StoreError> {
+        let trial = self.store.trial(summary.id).await?;
+        let place = trial.tubes.iter().position(|tube| tube.tube.id == standard).map(TubeRef);
+        let standard = place.ok_or(StoreError::NotFound("tube"))?;
+        tokio::task::spawn_blocking(move || Arc::new(Judged::of(trial, Some(standard))))
+            .await
+            .map_err(|_| StoreError::NotFound("trial"))
     }
 
     /// What is known of each tube's colour, from its newest trial.

@@ -108,7 +108,7 @@ mod tests {
 
     #[test]
     fn numbers_are_set_to_be_compared() {
-        assert_eq!(number(-3.14159, 1), "−3.1");
+        assert_eq!(number(-7.46, 1), "−7.5");
         assert_eq!(number(-0.04, 1), "0.0");
         assert_eq!(signed_number(7.46, 1), "+7.5");
         assert_eq!(signed_number(-0.2, 0), "0");

@@ -37,7 +37,7 @@ impl From<Report> for FieldErrors {
 const LONGEST: usize = 120;
 
 /// The field must hold something.
-pub(crate) fn required(remedy: &'static str) -> impl FnOnce(&String, &()) -> garde::Result {
+pub(crate) fn required(remedy: &'static str) -> impl FnOnce(&str, &()) -> garde::Result {
     move |text, context| match text.trim() {
         "" => Err(garde::Error::new(remedy)),
         _ => short(text, context),
@@ -45,7 +45,7 @@ pub(crate) fn required(remedy: &'static str) -> impl FnOnce(&String, &()) -> gar
 }
 
 /// The field must not hold a novel.
-pub(crate) fn short(text: &String, _: &()) -> garde::Result {
+pub(crate) fn short(text: &str, _: &()) -> garde::Result {
     let found = text.chars().count();
     if found > LONGEST {
         return Err(garde::Error::new(format!(
@@ -56,7 +56,7 @@ pub(crate) fn short(text: &String, _: &()) -> garde::Result {
 }
 
 /// The field must parse as its type; the type's own message tells what would be right.
-pub(crate) fn parses<T>(text: &String, _: &()) -> garde::Result
+pub(crate) fn parses<T>(text: &str, _: &()) -> garde::Result
 where
     T: std::str::FromStr<Err: std::fmt::Display>,
 {
@@ -64,7 +64,7 @@ where
 }
 
 /// A number above 0 and at most `most`, or nothing; a comma counts as the decimal point.
-pub(crate) fn amount(most: f64, unit: &'static str) -> impl FnOnce(&String, &()) -> garde::Result {
+pub(crate) fn amount(most: f64, unit: &'static str) -> impl FnOnce(&str, &()) -> garde::Result {
     move |text, _| match read_number(text) {
         Ok(None) => Ok(()),
         Ok(Some(value)) if value > 0.0 && value <= most => Ok(()),

@@ -51,7 +51,7 @@ pub(crate) struct TrialForm {
     pub observer: String,
 }
 
-fn whole_repeats(text: &String, _: &()) -> garde::Result {
+fn whole_repeats(text: &str, _: &()) -> garde::Result {
     match text.trim().parse::<u32>() {
         Ok(1..=MOST_REPEATS) => Ok(()),
         _ => Err(garde::Error::new(format!("write a whole number from 1 to {MOST_REPEATS}"))),

@@ -24,6 +24,14 @@ pub(crate) struct ResultsPage {
     findings: Vec<FindingText>,
     racks: Vec<Rack>,
     notes: Vec<String>,
+    standards: Vec<Standard>,
+}
+
+/// A tube that may stand at 100 %.
+struct Standard {
+    id: String,
+    name: String,
+    chosen: bool,
 }
 
 struct FindingText {
@@ -79,7 +87,12 @@ impl Rack {
 }
 
 impl ResultsPage {
-    pub fn new(frame: Frame, heading: Heading, judged: &Judged) -> Result<Self, askama::Error> {
+    pub fn new(
+        frame: Frame,
+        heading: Heading,
+        judged: &Judged,
+        chosen: &str,
+    ) -> Result<Self, askama::Error> {
         let of_role = |role: Role| -> Vec<TubeRef> {
             let tubes = judged.trial.tubes.iter().enumerate();
             tubes.filter(|(_, tube)| tube.role == role).map(|(at, _)| TubeRef(at)).collect()
@@ -100,9 +113,21 @@ impl ResultsPage {
             id: judged.trial.id.0,
             findings: findings.collect(),
             racks,
+            standards: standards(judged, chosen),
             notes: judged.analysis.warnings.iter().map(ToString::to_string).collect(),
         })
     }
+}
+
+fn standards(judged: &Judged, chosen: &str) -> Vec<Standard> {
+    let tubes = judged.trial.tubes.iter().filter(|tube| tube.role != Role::White);
+    tubes
+        .map(|tube| Standard {
+            id: tube.tube.id.0.to_string(),
+            name: format!("{} {}", tube.tube.tube.maker, tube.tube.tube.name).trim().to_owned(),
+            chosen: tube.tube.id.0.to_string() == chosen,
+        })
+        .collect()
 }
 
 /// Names above an upright.

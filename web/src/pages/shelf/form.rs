@@ -32,7 +32,7 @@ pub(crate) struct TubeForm {
     pub volume_ml: String,
 }
 
-fn colour_index_names(text: &String, _: &()) -> garde::Result {
+fn colour_index_names(text: &str, _: &()) -> garde::Result {
     ColourIndexName::parse_list(text).map(|_| ()).map_err(garde::Error::new)
 }
 

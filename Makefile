@@ -1,0 +1,30 @@
+# make demo: build and start with the demo data.   make test: everything that is tested.
+# make check: formats, lints and the long checks.   make bench: the figures of docs/benchmarks.md.
+
+.PHONY: demo test check bench tools sqlx
+
+demo:
+	cargo build --release
+	target/release/upright-swatch serve --demo
+
+test: tools
+	cargo test --workspace --all-targets
+	cargo test --workspace --doc
+
+check: tools
+	cargo fmt --all --check
+	cargo clippy --workspace --all-targets -- --deny warnings
+	scripts/sqlx-check
+	cargo test -p instruments --test hidden_load -- --ignored --nocapture
+
+bench:
+	cargo bench -p benches
+	@python3 benches/compare.py || true
+
+# Chromium and ChromeDriver drive the pages; transicc (Little CMS) reads the CGATS export.
+tools:
+	@scripts/install-tools
+
+# Refreshes the committed query data after a change in edge/store.
+sqlx:
+	scripts/sqlx-prepare .sqlx

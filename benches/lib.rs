@@ -1,0 +1,1 @@
+//! What `make bench` runs; the figures stand in docs/benchmarks.md.
