@@ -25,7 +25,7 @@ impl Store {
         name: &str,
         study: &Study,
         head: &str,
-        rows: &[String],
+        rows: &[&str],
     ) -> Result<TrialId, StoreError> {
         let mut transaction = self.pool.begin().await?;
         let circumstances = Circumstances {
@@ -41,7 +41,7 @@ impl Store {
         }
         insert_tubes(&mut transaction, trial, &tubes).await?;
         let mut swatches: HashMap<SwatchKey, SwatchId> = HashMap::new();
-        for (reading, row) in study.readings.iter().zip(rows) {
+        for (reading, row) in study.readings.iter().zip(rows.iter().copied()) {
             let swatch = swatch_of(&mut transaction, trial, reading, &mut swatches).await?;
             let new = NewReading {
                 trial,

@@ -20,6 +20,21 @@ pub(crate) struct Head {
     pub name: String,
 }
 
+impl Head {
+    /// Cut to so many letters, so that it stays over its own upright.
+    fn within(&self, letters: u32) -> Self {
+        Self { maker: cut(&self.maker, letters as usize), name: cut(&self.name, letters as usize) }
+    }
+}
+
+fn cut(text: &str, letters: usize) -> String {
+    if text.chars().count() <= letters {
+        return text.to_owned();
+    }
+    let kept: String = text.chars().take(letters.saturating_sub(1)).collect();
+    format!("{}…", kept.trim_end())
+}
+
 /// One step of one upright.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(crate) struct Cell {
@@ -76,6 +91,9 @@ impl RackDrawing {
         let x = |at: usize| LABELS + px(at) * upright;
         let y = |at: usize| HEAD + px(at) * STEP;
         let columns = self.heads.len();
+        // Condensed letters of 14.5 px are 6.6 px wide on average.
+        let heads: Vec<Head> =
+            self.heads.iter().map(|head| head.within(upright * 10 / 66)).collect();
         let cells = self.cells.iter().enumerate().flat_map(|(row, cells)| {
             cells.iter().enumerate().map(move |(column, cell)| Placed {
                 x: x(column),
@@ -86,10 +104,10 @@ impl RackDrawing {
         RackSvg {
             title: &self.title,
             width: x(columns) + 4,
-            height: y(self.steps.len()) + if self.feet.is_empty() { 0 } else { FOOT },
+            height: y(self.steps.len()) + if self.has_feet() { FOOT } else { 0 },
             labels: LABELS - 12,
             upright,
-            heads: self.heads.iter().enumerate().map(|(at, head)| (x(at), head)).collect(),
+            heads: heads.iter().enumerate().map(|(at, head)| (x(at), head)).collect(),
             steps: self.steps.iter().enumerate().map(|(at, step)| (y(at), step.as_str())).collect(),
             cells: cells.collect(),
             feet: self.feet.iter().enumerate().map(|(at, foot)| (x(at), foot)).collect(),
@@ -99,10 +117,14 @@ impl RackDrawing {
         .render()
     }
 
+    fn has_feet(&self) -> bool {
+        self.feet.iter().any(|foot| !foot.value.is_empty())
+    }
+
     fn upright_width(&self) -> u32 {
         match self.heads.len() {
             0..=3 => 118,
-            4 => 100,
+            4 => 104,
             _ => 84,
         }
     }

@@ -4,7 +4,7 @@ use askama::Template;
 
 use super::Paint;
 
-/// A tube at a glance; an unread step stays hollow.
+/// A tube at a glance; an unread step stays hollow, and a white, which has no tints, is one piece.
 #[derive(Template)]
 #[template(path = "upright.svg", escape = "html")]
 pub(crate) struct MiniUpright {

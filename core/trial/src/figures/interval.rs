@@ -152,17 +152,29 @@ pub(super) fn propagate(
     half_widths: &[f64],
     figure: impl Fn(&[f64]) -> Option<f64>,
 ) -> Option<f64> {
+    let [half] = propagate_together(values, half_widths, |values| Some([figure(values)?]))?;
+    Some(half)
+}
+
+/// [`propagate`] for figures that are worked out together.
+pub(super) fn propagate_together<const N: usize>(
+    values: &[f64],
+    half_widths: &[f64],
+    figures: impl Fn(&[f64]) -> Option<[f64; N]>,
+) -> Option<[f64; N]> {
     let mut trial = values.to_vec();
-    let mut sum = 0.0;
+    let mut sums = [0.0; N];
     for (at, half) in half_widths.iter().enumerate().filter(|(_, half)| **half > 0.0) {
         trial[at] = values[at] + half;
-        let above = figure(&trial)?;
+        let above = figures(&trial)?;
         trial[at] = values[at] - half;
-        let below = figure(&trial)?;
+        let below = figures(&trial)?;
         trial[at] = values[at];
-        sum += ((above - below) / 2.0).powi(2);
+        for (sum, (above, below)) in sums.iter_mut().zip(above.into_iter().zip(below)) {
+            *sum += ((above - below) / 2.0).powi(2);
+        }
     }
-    Some(sum.sqrt())
+    Some(sums.map(f64::sqrt))
 }
 
 /// [`propagate`] for a figure of colours.

@@ -37,13 +37,7 @@ impl Pchip {
         let last = self.x.len() - 1;
         let x = x.clamp(self.x[0], self.x[last]);
         let left = self.x.partition_point(|known| *known <= x).clamp(1, last) - 1;
-        let step = self.x[left + 1] - self.x[left];
-        let t = (x - self.x[left]) / step;
-        let (t2, t3) = (t * t, t * t * t);
-        (2.0 * t3 - 3.0 * t2 + 1.0) * self.y[left]
-            + (t3 - 2.0 * t2 + t) * step * self.slope[left]
-            + (3.0 * t2 - 2.0 * t3) * self.y[left + 1]
-            + (t3 - t2) * step * self.slope[left + 1]
+        self.within(left, (x - self.x[left]) / (self.x[left + 1] - self.x[left]))
     }
 
     /// Where the curve, whose values must fall all along, has the value `y`; `None` outside it.
@@ -52,12 +46,23 @@ impl Pchip {
         if y > self.y[0] || y < self.y[last] {
             return None;
         }
-        let (mut low, mut high) = (self.x[0], self.x[last]);
-        for _ in 0..60 {
+        let left = self.y.partition_point(|known| *known >= y).clamp(1, last) - 1;
+        let (mut low, mut high) = (0.0, 1.0);
+        for _ in 0..48 {
             let middle = f64::midpoint(low, high);
-            if self.at(middle) > y { low = middle } else { high = middle }
+            if self.within(left, middle) > y { low = middle } else { high = middle }
         }
-        Some(f64::midpoint(low, high))
+        Some(self.x[left] + f64::midpoint(low, high) * (self.x[left + 1] - self.x[left]))
+    }
+
+    /// The value at the share `t` of the way from point `left` to the next (Hermite).
+    fn within(&self, left: usize, t: f64) -> f64 {
+        let step = self.x[left + 1] - self.x[left];
+        let (t2, t3) = (t * t, t * t * t);
+        (2.0 * t3 - 3.0 * t2 + 1.0) * self.y[left]
+            + (t3 - 2.0 * t2 + t) * step * self.slope[left]
+            + (3.0 * t2 - 2.0 * t3) * self.y[left + 1]
+            + (t3 - t2) * step * self.slope[left + 1]
     }
 }
 

@@ -1,5 +1,6 @@
 //! What white does to a tube: where its hue goes.
 
+use super::words::signed;
 use super::{Finding, Subject, spoken, toward};
 use crate::figures::TubeFigures;
 use crate::{Analysis, Study};
@@ -24,12 +25,12 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
         )
     };
     let interval = match shift.half_width {
-        Ok(half) => format!("± {half:.0}°"),
+        Ok(half) => format!("± {half:.1}°"),
         Err(why) => format!("no interval: {why}"),
     };
     Some(Finding {
         subject: Subject::Tint,
         sentence,
-        evidence: format!("Tint shift {:+.0}° ({interval}).", shift.value),
+        evidence: format!("Tint shift {}° ({interval}).", signed(shift.value)),
     })
 }

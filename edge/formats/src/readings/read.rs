@@ -146,13 +146,8 @@ impl<'a> Rows<'a> {
     }
 
     fn source(&self) -> SourceTable {
-        let starts: Vec<usize> = self.records.iter().map(|(_, start, _)| *start).collect();
-        let end = |at: usize| starts.get(at + 1).copied().unwrap_or(self.text.len());
-        SourceTable {
-            head: self.text[..starts[0]].to_owned(),
-            rows: (0..starts.len()).map(|at| self.text[starts[at]..end(at)].to_owned()).collect(),
-            tail: String::new(),
-        }
+        let starts = self.records.iter().map(|(_, start, _)| *start).collect();
+        SourceTable::new(self.text.to_owned(), starts)
     }
 }
 

@@ -2,25 +2,30 @@
 
 use trial::Reading;
 
-/// A file's text around and between its readings. Head, rows and tail joined are the file.
+/// A file's text, and where in it each reading's row begins.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct SourceTable {
-    /// Comments and header row, line ends included.
-    pub head: String,
-    /// Each reading's row as it stood, with any comment lines before it and its line end.
-    pub rows: Vec<String>,
-    /// What follows the last reading.
-    pub tail: String,
+    text: String,
+    starts: Vec<usize>,
 }
 
 impl SourceTable {
-    /// The whole file again.
+    /// `starts` are bytes of `text`, rising, each at the beginning of a line.
+    pub(super) fn new(text: String, starts: Vec<usize>) -> Self {
+        Self { text, starts }
+    }
+
+    /// Comments and header row, line ends included.
     #[must_use]
-    pub fn text(&self) -> String {
-        let mut text = self.head.clone();
-        self.rows.iter().for_each(|row| text.push_str(row));
-        text.push_str(&self.tail);
-        text
+    pub fn head(&self) -> &str {
+        &self.text[..self.starts.first().copied().unwrap_or(self.text.len())]
+    }
+
+    /// Each reading's row as it stood, with any comment lines around it and its line end. The head
+    /// and the rows joined are the file.
+    pub fn rows(&self) -> impl Iterator<Item = &str> {
+        let ends = self.starts.iter().skip(1).copied().chain([self.text.len()]);
+        self.starts.iter().zip(ends).map(|(start, end)| &self.text[*start..end])
     }
 }
 

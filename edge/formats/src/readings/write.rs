@@ -9,7 +9,7 @@ use trial::{FilmKind, Measured, Reading, Study, TubeRef};
 
 use super::columns::{FILM, LAB, MORE, REQUIRED, VOID, band_name};
 use super::preamble::SIGNATURE;
-use super::source::{ExportRow, SourceTable};
+use super::source::ExportRow;
 
 /// Writes a study that has no source text.
 #[must_use]
@@ -22,19 +22,18 @@ pub fn write(study: &Study) -> String {
     export(study, None, &rows)
 }
 
-/// Writes readings; those that came from a file keep their text, comments and extra columns. A
-/// file that was imported and not touched comes out byte for byte as it came in.
+/// Writes readings; those that came from a file keep their text, comments and extra columns.
+/// `head` is that file's [`SourceTable::head`](super::SourceTable::head). A file that was imported
+/// and not touched comes out byte for byte as it came in.
 #[must_use]
-pub fn export(study: &Study, source: Option<&SourceTable>, rows: &[ExportRow<'_>]) -> String {
+pub fn export(study: &Study, head: Option<&str>, rows: &[ExportRow<'_>]) -> String {
     let untouched = rows.iter().all(|row| row.source.is_some() && !row.voided_since);
-    if let (Some(source), true) = (source, untouched && !rows.is_empty()) {
-        let mut text = source.head.clone();
-        rows.iter().filter_map(|row| row.source).for_each(|row| text.push_str(row));
-        text.push_str(&source.tail);
-        return text;
+    if let (Some(head), true) = (head, untouched && !rows.is_empty()) {
+        let rows = rows.iter().filter_map(|row| row.source);
+        return std::iter::once(head).chain(rows).collect();
     }
-    let (comments, known) = match source {
-        Some(source) => split_head(&source.head),
+    let (comments, known) = match head {
+        Some(head) => split_head(head),
         None => (preamble(study), Vec::new()),
     };
     let mut columns = known.clone();

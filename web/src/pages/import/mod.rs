@@ -49,7 +49,8 @@ pub(crate) async fn take(
     match read(sent.file).await {
         Ok(file) if errors.is_empty() => {
             let ReadingsFile { study, source, .. } = file;
-            let id = app.store.import(&name, &study, &source.head, &source.rows).await?;
+            let rows: Vec<&str> = source.rows().collect();
+            let id = app.store.import(&name, &study, source.head(), &rows).await?;
             Ok(Redirect::to(&format!("/trials/{}/results", id.0)).into_response())
         }
         outcome => {

@@ -6,7 +6,7 @@ use axum::extract::{Path, State};
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
-use formats::readings::{ExportRow, SourceTable};
+use formats::readings::ExportRow;
 use serde::Deserialize;
 use store::{ReadingId, Trial, TrialId};
 
@@ -68,9 +68,7 @@ pub(crate) async fn csv(
             voided_since: stored.voided_since,
         })
         .collect();
-    let source = trial.source_head.clone();
-    let source = source.map(|head| SourceTable { head, ..SourceTable::default() });
-    let text = formats::readings::export(&trial.study(), source.as_ref(), &rows);
+    let text = formats::readings::export(&trial.study(), trial.source_head.as_deref(), &rows);
     Ok(download("text/csv; charset=utf-8", &file_name(&trial, "csv"), text))
 }
 

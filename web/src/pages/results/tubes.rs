@@ -186,8 +186,8 @@ fn same_ratio(strength: &Strength) -> FigureText {
     match strength.headline() {
         Some(headline) => {
             let text = percent(&headline.percent, "");
-            let mark = if headline.indicative { ", indicative" } else { "" };
-            FigureText { value: format!("{}{mark}", text.value), ..text }
+            let mark = if headline.indicative { "indicative" } else { "" };
+            FigureText { word: mark.into(), ..text }
         }
         None => missing(WhyNot::StandardUnread),
     }
@@ -203,7 +203,7 @@ fn opacity(opacity: Result<&Opacity, &WhyNot>) -> FigureText {
         Ok(opacity) => {
             let text = percent(&Ok(opacity.contrast_ratio), "");
             let class = opacity.class.map_or_else(|_| "dark".into(), |class| class.to_string());
-            FigureText { value: format!("{} {class}", text.value), ..text }
+            FigureText { word: class, ..text }
         }
         Err(why) => missing(*why),
     }

@@ -7,7 +7,7 @@ use colour::{Lab, ciede2000, components, delta_e_ab};
 
 use super::Contest;
 use crate::figures::average::SwatchColour;
-use crate::figures::interval::{Figure, WhyNot, propagate};
+use crate::figures::interval::{Figure, WhyNot, propagate_together};
 use crate::figures::ladder::Step;
 use crate::figures::pchip::Pchip;
 
@@ -81,35 +81,30 @@ fn at_depth(
     let inputs = Inputs::gather(sample, standard, white);
     let meet = |values: &[f64]| inputs.meet(values, level);
     let met = meet(&inputs.values).ok_or(WhyNot::NoSharedDepth)?;
-    let figure = |value: f64, of: &dyn Fn(&Met) -> f64| {
-        if contest.itself {
-            return Figure::exact(value);
-        }
-        if inputs.by_eye {
-            return Figure { value, half_width: Err(WhyNot::ByEye) };
-        }
-        let half_width = propagate(&inputs.values, &inputs.half_widths, |values| {
-            meet(values).map(|met| of(&met))
-        });
-        Figure::with(value, half_width)
+    let values = if contest.itself { [100.0, 0.0, 0.0, 0.0, 0.0] } else { met.figures() };
+    let half_widths = if contest.itself {
+        [Ok(0.0); 5]
+    } else if inputs.by_eye {
+        [Err(WhyNot::ByEye); 5]
+    } else {
+        propagate_together(&inputs.values, &inputs.half_widths, |values| {
+            Some(meet(values)?.figures())
+        })
+        .map_or([Err(WhyNot::NotSteady); 5], |half_widths| half_widths.map(Ok))
     };
-    let figure = |of: &dyn Fn(&Met) -> f64| figure(of(&met), of);
-    let percent = figure(&Met::percent);
+    let figure = |at: usize| Figure { value: values[at], half_width: half_widths[at] };
     Ok((
         EqualDepth {
             depth: Some(level),
             lightness: Some(met.standard.l),
-            percent: Figure {
-                value: if contest.itself { 100.0 } else { percent.value },
-                ..percent
-            },
+            percent: figure(0),
             bound: None,
         },
         Ok(EqualStrengthColour {
-            delta_e: figure(&|met| ciede2000(met.sample, met.standard).value()),
-            delta_lightness: figure(&|met| components(met.sample, met.standard).lightness),
-            delta_chroma: figure(&|met| components(met.sample, met.standard).chroma),
-            delta_hue: figure(&|met| components(met.sample, met.standard).hue),
+            delta_e: figure(1),
+            delta_lightness: figure(2),
+            delta_chroma: figure(3),
+            delta_hue: figure(4),
             sample: met.sample,
             standard: met.standard,
         }),
@@ -163,8 +158,16 @@ struct Met {
 }
 
 impl Met {
-    fn percent(&self) -> f64 {
-        100.0 * self.ln_ratio.exp()
+    /// Percent, ΔE00, ΔL*, ΔC* and ΔH*.
+    fn figures(&self) -> [f64; 5] {
+        let parts = components(self.sample, self.standard);
+        [
+            100.0 * self.ln_ratio.exp(),
+            ciede2000(self.sample, self.standard).value(),
+            parts.lightness,
+            parts.chroma,
+            parts.hue,
+        ]
     }
 }
 
