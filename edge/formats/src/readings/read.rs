@@ -95,12 +95,13 @@ impl<'a> Rows<'a> {
             .from_reader(text.as_bytes()[comments..].chain(&b"\n"[..]));
         let mut lines = LineCounter { text, byte: 0, line: 1 };
         let mut records = Vec::new();
+        let mut record = StringRecord::new();
         loop {
             let start = comments + usize::try_from(reader.position().byte()).unwrap_or(0);
-            let mut record = StringRecord::new();
             match reader.read_record(&mut record) {
                 Ok(false) => break,
-                Ok(true) => records.push((record, start, lines.of_record(start))),
+                // A clone has just the size it needs, and the reader's own record is used again.
+                Ok(true) => records.push((record.clone(), start, lines.of_record(start))),
                 Err(error) => {
                     let problem = Problem::Csv(error.to_string());
                     return Err(FileError::at(lines.of_record(start), 1, problem));
