@@ -197,6 +197,25 @@ fn every_kind_of_bad_input_names_its_line_and_column() {
 }
 
 proptest! {
+    /// No bytes at all make it stop; what it refuses, it refuses at a line of the file.
+    #[test]
+    fn rubbish_is_refused_at_a_line(
+        junk in prop::collection::vec(any::<u8>(), 0..200),
+        at in 0..400_usize,
+        cut in 0..400_usize,
+    ) {
+        let good = file("A,M,PB29,,1,,,dry,paper,1,30,10,-40\nA,M,PB29,,1,,4,dry,paper,1,60,1,-30\n");
+        let mut bytes = good.into_bytes();
+        let at = at.min(bytes.len());
+        let cut = (at + cut).min(bytes.len());
+        bytes.splice(at..cut, junk);
+        if let Err(error) = read(&bytes) {
+            let lines = bytes.iter().filter(|byte| **byte == b'\n').count() + 2;
+            prop_assert!((1..=lines).contains(&error.place.line), "{} of {}", error, lines);
+            prop_assert!(error.place.column >= 1);
+        }
+    }
+
     /// Whatever is written is read again as the same study, to the last bit of every number.
     #[test]
     fn written_studies_are_read_back(

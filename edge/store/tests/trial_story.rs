@@ -139,3 +139,66 @@ async fn an_imported_file_finds_its_tubes_and_keeps_its_rows() {
     let head = trial.source_head.as_deref();
     assert_eq!(formats::readings::export(&trial.study(), head, &rows), text);
 }
+
+/// A tablet at the bench and a laptop at the desk read the same swatch at the same time.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_devices_at_once_lose_and_double_nothing() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let path = folder.path().join("workshop.db");
+    let (tablet, laptop) =
+        (Store::open(&path).await.expect("open"), Store::open(&path).await.expect("open"));
+    let trial = started(&tablet).await;
+    let swatch = trial.swatches[4].id;
+    let writers = [(tablet.clone(), "tablet"), (laptop, "laptop")].map(|(store, device)| {
+        tokio::spawn(async move {
+            for at in 0..20 {
+                let measured = Measured::Spectrum(Reflectance::flat(f64::from(at) / 100.0));
+                store
+                    .record(trial.id, swatch, State::Dry, &measured, device)
+                    .await
+                    .expect("record");
+            }
+        })
+    });
+    for writer in writers {
+        writer.await.expect("both finish");
+    }
+    let readings = tablet.trial(trial.id).await.expect("read back").readings;
+    let mut repeats: Vec<u32> = readings.iter().map(|stored| stored.reading.repeat).collect();
+    repeats.sort_unstable();
+    assert_eq!(repeats, (1..=40).collect::<Vec<u32>>());
+    let by_tablet = readings.iter().filter(|stored| stored.instrument == "tablet").count();
+    assert_eq!(by_tablet, 20);
+}
+
+#[tokio::test]
+async fn a_corrected_tube_is_corrected_everywhere() {
+    let store = Store::in_memory().await.expect("open");
+    let trial = started(&store).await;
+    let id = trial.tubes[0].tube.id;
+    let corrected = tube("Tidewell", "Canopy Ultramarine", "PB29 PV23");
+    store.change_tube(id, &corrected).await.expect("change");
+    assert_eq!(store.tube(id).await.expect("read").tube, corrected);
+    assert_eq!(store.trial(trial.id).await.expect("read").labels()[0].code, "PB29 PV23");
+    let nobody = store.change_tube(store::TubeId(99), &corrected).await;
+    assert!(matches!(nobody, Err(StoreError::NotFound("tube"))));
+}
+
+#[tokio::test]
+async fn a_trial_is_started_whole_or_not_at_all() {
+    let store = Store::in_memory().await.expect("open");
+    let white = store.add_tube(&tube("Tidewell", "Workshop Titanium", "PW6")).await.expect("add");
+    let (tubes, chart) = NewTrial::chart(&[store::TubeId(98)], store::TubeId(99), white);
+    let new = NewTrial {
+        name: "Of tubes that are not there".into(),
+        tubes,
+        circumstances: Circumstances {
+            conditions: Conditions::D65_10,
+            protocol: Protocol::default(),
+            repeats: 3,
+        },
+        swatches: chart.swatches().expect("a plan"),
+    };
+    assert!(store.start_trial(&new).await.is_err());
+    assert!(store.trials().await.expect("list").is_empty());
+}

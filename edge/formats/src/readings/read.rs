@@ -6,6 +6,7 @@ use std::str::FromStr;
 
 use colour::{BANDS, Lab, Reflectance, StatedLab};
 use csv::{ReaderBuilder, StringRecord};
+use rayon::prelude::*;
 use trial::figures::Warning;
 use trial::{
     Backing, FilmKind, Measured, Mixture, Part, Reading, State, Study, TubeLabel, TubeRef,
@@ -123,11 +124,12 @@ impl<'a> Rows<'a> {
 
     fn into_file(self, preamble: Preamble) -> Result<ReadingsFile, FileError> {
         let mut tubes = Tubes::known_from(&self.columns, &self.records, preamble.white.as_deref());
+        // The numbers are most of a large file, and each row's stand for themselves.
+        let measured: Vec<Result<Measured, FileError>> =
+            self.records.par_iter().map(|record| self.row(record).measured(&preamble)).collect();
         let mut readings = Vec::with_capacity(self.records.len());
-        for (record, _, line) in &self.records {
-            let row = Row { columns: &self.columns, record, line: *line };
-            row.check_length()?;
-            readings.push(row.reading(&mut tubes, &preamble)?);
+        for (record, measured) in self.records.iter().zip(measured) {
+            readings.push(self.row(record).reading(&mut tubes, measured)?);
         }
         let source = self.source();
         let white = tubes.white;
@@ -144,6 +146,10 @@ impl<'a> Rows<'a> {
             source,
             warnings,
         })
+    }
+
+    fn row<'row>(&'row self, (record, _, line): &'row (StringRecord, usize, usize)) -> Row<'row> {
+        Row { columns: &self.columns, record, line: *line }
     }
 
     fn source(&self) -> SourceTable {
@@ -304,7 +310,12 @@ impl Row<'_> {
         Err(FileError::at(self.line, found.min(expected), Problem::CellCount { found, expected }))
     }
 
-    fn reading(&self, tubes: &mut Tubes, preamble: &Preamble) -> Result<Reading, FileError> {
+    fn reading(
+        &self,
+        tubes: &mut Tubes,
+        measured: Result<Measured, FileError>,
+    ) -> Result<Reading, FileError> {
+        self.check_length()?;
         let [.., state, backing, repeat] = self.columns.required;
         let reading = Reading {
             mixture: self.mixture(tubes)?,
@@ -315,7 +326,7 @@ impl Row<'_> {
             backing: self.name::<Backing>(backing)?,
             state: self.name::<State>(state)?,
             repeat: self.repeat(repeat)?,
-            measured: self.measured(preamble)?,
+            measured: measured?,
             void: self
                 .columns
                 .void

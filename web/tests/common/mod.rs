@@ -1,0 +1,85 @@
+//! A site in memory, asked without a socket.
+
+use axum::Router;
+use axum::body::{Body, to_bytes};
+use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE, LOCATION};
+use axum::http::{HeaderName, Request, StatusCode};
+use instruments::simulated::{SimulatedMeter, Workshop};
+use store::Store;
+use tower::ServiceExt as _;
+use web::{AppState, router};
+
+/// The whole application over an empty workshop.
+pub struct Site(Router);
+
+/// What came back.
+pub struct Answer {
+    pub status: StatusCode,
+    pub location: Option<String>,
+    pub disposition: Option<String>,
+    pub text: String,
+}
+
+impl Site {
+    /// A shelf of two blues, a yellow and a white (tubes 1 to 4), and a planned trial of them.
+    pub async fn with_trial() -> Self {
+        let store = Store::in_memory().await.expect("open");
+        let site = Self(router(AppState::new(store, SimulatedMeter::new(1, Workshop::default()))));
+        for (maker, name, codes) in [
+            ("Tidewell", "Canopy Ultramarine", "PB29"),
+            ("Nettlebed", "Ultramarine Blue", "PB29"),
+            ("Tidewell", "Lantern Yellow", "PY74"),
+            ("Tidewell", "Workshop Titanium", "PW6"),
+        ] {
+            let form =
+                format!("name={name}&maker={maker}&codes={codes}&grade=artist&medium=acrylic");
+            let added = site.post("/shelf", &form.replace(' ', "+")).await;
+            assert_eq!(added.status, StatusCode::SEE_OTHER);
+        }
+        let planned = site
+            .post(
+                "/trials",
+                "name=Two+blues+for+the+roof&tested=1&tested=2&reference=3&white=4&repeats=3\
+                 &basis=weight&scale_g=0.01&pile_g=4&sheen=satin&illuminant=D65&observer=10",
+            )
+            .await;
+        assert_eq!(planned.location.as_deref(), Some("/trials/1/plan"));
+        site
+    }
+
+    pub async fn get(&self, path: &str) -> Answer {
+        self.ask(Request::get(path).body(Body::empty()).expect("a request")).await
+    }
+
+    pub async fn post(&self, path: &str, form: &str) -> Answer {
+        let request = Request::post(path)
+            .header(CONTENT_TYPE, "application/x-www-form-urlencoded")
+            .body(Body::from(form.to_owned()));
+        self.ask(request.expect("a request")).await
+    }
+
+    pub async fn upload(&self, name: &str, file_name: &str, file: &[u8]) -> Answer {
+        let mut body = format!(
+            "--cut\r\nContent-Disposition: form-data; name=\"name\"\r\n\r\n{name}\r\n--cut\r\n\
+             Content-Disposition: form-data; name=\"file\"; filename=\"{file_name}\"\r\n\r\n"
+        )
+        .into_bytes();
+        body.extend_from_slice(file);
+        body.extend_from_slice(b"\r\n--cut--\r\n");
+        let request = Request::post("/trials/import")
+            .header(CONTENT_TYPE, "multipart/form-data; boundary=cut")
+            .body(Body::from(body));
+        self.ask(request.expect("a request")).await
+    }
+
+    async fn ask(&self, request: Request<Body>) -> Answer {
+        let answer = self.0.clone().oneshot(request).await.expect("answers");
+        let header = |name: HeaderName| {
+            answer.headers().get(name).map(|value| value.to_str().expect("text").to_owned())
+        };
+        let (location, disposition) = (header(LOCATION), header(CONTENT_DISPOSITION));
+        let status = answer.status();
+        let bytes = to_bytes(answer.into_body(), usize::MAX).await.expect("a body");
+        Answer { status, location, disposition, text: String::from_utf8_lossy(&bytes).into_owned() }
+    }
+}

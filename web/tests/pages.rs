@@ -1,0 +1,147 @@
+//! Pages as they come from the server, for everything a browser need not be started for.
+
+mod common;
+
+use axum::http::StatusCode;
+use common::Site;
+
+#[tokio::test]
+async fn a_finished_trial_shows_its_finding_racks_and_figures() {
+    let site = Site::with_trial().await;
+    site.post("/trials/1/bench/rest", "").await;
+    let page = site.get("/trials/1/results").await.text;
+    // The finding, a rack of tubes and three of mixtures and the reference, every cell filled.
+    assert!(page.contains("<h1 class=\"finding\">1 part of Tidewell does what 1.4"));
+    assert_eq!(page.matches("<svg class=\"rack\"").count(), 5);
+    assert!(!page.contains("class=\"unread\""));
+    // Two uprights of six steps, three racks of two uprights of five, one upright of six.
+    assert_eq!(page.matches("shape-rendering=\"crispEdges\"").count(), 2 * 6 + 3 * 2 * 5 + 6);
+    for words in ["Strength at equal depth", "Contrast ratio", "1 part holds against", "standard"] {
+        assert!(page.contains(words), "{words}");
+    }
+    // Paint alone has colour: no style names one.
+    assert!(!page.contains("style="));
+}
+
+#[tokio::test]
+async fn another_standard_turns_the_strength_round() {
+    let site = Site::with_trial().await;
+    site.post("/trials/1/bench/rest", "").await;
+    let of = async |query: &str| {
+        let figures = site.get(&format!("/trials/1/figures.json{query}")).await.text;
+        let figures: serde_json::Value = serde_json::from_str(&figures).expect("JSON");
+        figures["tubes"][0]["strength"]["equal_depth"]["percent"].as_f64().expect("a number")
+    };
+    assert!((of("").await - 100.0).abs() < 1e-9);
+    assert!(of("?standard=2").await > 130.0);
+    assert_eq!(site.get("/trials/1/results?standard=77").await.status, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn an_unread_trial_says_what_to_do() {
+    let site = Site::with_trial().await;
+    let page = site.get("/trials/1/results").await.text;
+    assert!(page.contains("Nothing to judge yet."));
+    let answer = site.get("/trials/1/readings.txt").await;
+    assert_eq!(answer.status, StatusCode::CONFLICT);
+    assert!(answer.text.contains("there is no valid reading to export; take one first"));
+}
+
+#[tokio::test]
+async fn a_reading_is_voided_once_and_stays() {
+    let site = Site::with_trial().await;
+    site.post("/trials/1/bench/7/read", "state=wet").await;
+    let voided = site.post("/trials/1/readings/1/void", "reason=smudged&back=7").await;
+    assert_eq!(voided.location.as_deref(), Some("/trials/1/bench/7"));
+    let again = site.post("/trials/1/readings/1/void", "reason=other").await;
+    assert_eq!(again.status, StatusCode::CONFLICT);
+    assert!(again.text.contains("this reading is void already; its first reason stays"));
+    let list = site.get("/trials/1/readings").await.text;
+    assert!(list.contains("smudged") && list.contains("wet 1"));
+    let file = site.get("/trials/1/readings.csv").await;
+    assert!(file.text.contains(",wet,paper,1,smudged,"));
+    assert_eq!(
+        file.disposition.as_deref(),
+        Some("attachment; filename=\"two-blues-for-the-roof.csv\"")
+    );
+}
+
+#[tokio::test]
+async fn the_bench_goes_on_from_the_first_open_swatch() {
+    let site = Site::with_trial().await;
+    for _ in 0..3 {
+        site.post("/trials/1/bench/1/read", "state=dry").await;
+    }
+    let next = site.get("/trials/1/bench").await;
+    assert_eq!(next.location.as_deref(), Some("/trials/1/bench/2"));
+    // A wet reading does not stand in for a dry one.
+    site.post("/trials/1/bench/2/read", "state=wet").await;
+    assert_eq!(site.get("/trials/1/bench").await.location, next.location);
+    let page = site.get("/trials/1/bench/31").await.text;
+    for words in ["Canopy Ultramarine + Lantern Yellow", "3.00", "1.00", "reading 1 of 3, dry"] {
+        assert!(page.contains(words), "{words}");
+    }
+    assert_eq!(site.get("/trials/1/bench/999").await.status, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn wrong_forms_come_back_with_what_was_typed() {
+    let site = Site::with_trial().await;
+    let trial = site.post("/trials", "name=Kept&tested=1&reference=1&white=4&repeats=3").await;
+    assert_eq!(trial.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(trial.text.contains("value=\"Kept\""));
+    assert!(trial.text.contains("value=\"1\" checked"));
+    let lab = site.post("/trials/1/bench/1/type", "l=&a=1&b=999&state=dry").await;
+    assert_eq!(lab.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(lab.text.contains("999 is out of range; write -150 to 150"));
+    assert!(lab.text.contains("name=\"a\" value=\"1\""));
+    let unknown = site
+        .post(
+            "/trials",
+            "name=N&tested=1&reference=3&white=77&repeats=3&basis=weight&scale_g=0.01&pile_g=4\
+             &sheen=satin&illuminant=D65&observer=10",
+        )
+        .await;
+    assert_eq!(unknown.status, StatusCode::NOT_FOUND);
+}
+
+/// Names are the user's: whatever they hold is shown as text.
+#[tokio::test]
+async fn a_name_cannot_smuggle_markup_in() {
+    let site = Site::with_trial().await;
+    let nasty = "%3Cscript%3Ealert(1)%3C%2Fscript%3E%22%27%3Cb%3E";
+    let form = format!("name={nasty}&maker={nasty}&codes=&grade=artist&medium=acrylic");
+    site.post("/shelf/1", &form).await;
+    site.post("/trials/1/bench/rest", "").await;
+    for path in [
+        "/shelf",
+        "/trials/new",
+        "/trials/1/plan",
+        "/trials/1/bench/7",
+        "/trials/1/readings",
+        "/trials/1/results",
+    ] {
+        let page = site.get(path).await.text;
+        assert!(!page.contains("<script>alert") && !page.contains("\"'<b>"), "{path}");
+        assert!(page.contains("&#60;script&#62;alert"), "{path} does not show the name");
+    }
+}
+
+#[tokio::test]
+async fn a_bad_upload_stores_nothing_and_keeps_the_name() {
+    let site = Site::with_trial().await;
+    let cases: [(&[u8], &str); 3] = [
+        (b"", "the file is empty"),
+        (b"tube\xff", "this is not UTF-8 text"),
+        (b"tube,maker\nA,B\n", "line 1, column 2: the column “code” is missing"),
+    ];
+    for (file, message) in cases {
+        let answer = site.upload("My trial", "readings.csv", file).await;
+        assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY, "{message}");
+        assert!(answer.text.contains(message), "{message}");
+        assert!(answer.text.contains("value=\"My trial\""), "{message}");
+    }
+    let none = site.upload("My trial", "", b"").await;
+    assert!(none.text.contains("choose a readings file"));
+    assert!(!site.get("/trials").await.text.contains("My trial"));
+}
