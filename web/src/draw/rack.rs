@@ -91,9 +91,9 @@ impl RackDrawing {
         let x = |at: usize| LABELS + px(at) * upright;
         let y = |at: usize| HEAD + px(at) * STEP;
         let columns = self.heads.len();
-        // Condensed letters of 14.5 px are 6.6 px wide on average.
+        // Condensed letters of 14.5 px are 5.9 px wide on average.
         let heads: Vec<Head> =
-            self.heads.iter().map(|head| head.within(upright * 10 / 66)).collect();
+            self.heads.iter().map(|head| head.within(upright * 10 / 59)).collect();
         let cells = self.cells.iter().enumerate().flat_map(|(row, cells)| {
             cells.iter().enumerate().map(move |(column, cell)| Placed {
                 x: x(column),

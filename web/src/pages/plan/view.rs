@@ -7,7 +7,7 @@ use askama_web::WebTemplate;
 use colour::{Illuminant, Observer};
 use mixing::Sheen;
 use store::{Role, ShelfTube, Trial, TubeId};
-use trial::{Basis, Mixture, TubeLabel};
+use trial::{Basis, Mixture};
 
 use super::form::TrialForm;
 use crate::draw::{MiniUpright, Paint};
@@ -165,7 +165,7 @@ impl SheetPage {
             let square = Square {
                 number: planned.swatch.number,
                 ratio: if bare { label.tubes } else { label.ratio },
-                amounts: amounts(&planned.swatch.mixture, &tubes, trial),
+                amounts: amounts(&planned.swatch.mixture, trial),
                 readings: valid_readings(trial, planned.id),
             };
             match groups.iter_mut().find(|group| group.title == title) {
@@ -196,19 +196,21 @@ fn roles(trial: &Trial) -> String {
     format!("{} against {reference}, with {}.", named(Role::Tested), named(Role::White))
 }
 
-/// Grams of each tube in one pile, `0.80 g Canopy Ultramarine, 3.20 g Workshop Titanium`.
-fn amounts(mixture: &Mixture, tubes: &[TubeLabel], trial: &Trial) -> String {
+/// Grams of each tube in one pile, in the order of the group's title, the white last:
+/// `1.50 g + 0.50 g + 2.00 g white`.
+fn amounts(mixture: &Mixture, trial: &Trial) -> String {
     let Some(pile) = trial.circumstances.protocol.pile_g else { return String::new() };
     if mixture.parts().len() < 2 {
         return String::new();
     }
-    let total = mixture.total();
-    let name = |at: usize| tubes.get(at).map_or("", |label| label.name.as_str());
-    let each = mixture
-        .parts()
-        .iter()
-        .map(|part| format!("{:.2} g {}", pile * part.parts / total, name(part.tube.0)));
-    each.collect::<Vec<_>>().join(", ")
+    let white = trial.white();
+    let grams = |parts: f64| format!("{:.2} g", pile * parts / mixture.total());
+    let mut words: Vec<String> = mixture.colours(white).map(|part| grams(part.parts)).collect();
+    let of_white = white.map_or(0.0, |white| mixture.parts_of(white));
+    if of_white > 0.0 {
+        words.push(grams(of_white) + " white");
+    }
+    words.join(" + ")
 }
 
 fn valid_readings(trial: &Trial, swatch: store::SwatchId) -> String {
