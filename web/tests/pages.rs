@@ -3,7 +3,10 @@
 mod common;
 
 use axum::http::StatusCode;
+use colour::Reflectance;
 use common::Site;
+use instruments::{Meter, MeterError, Specimen};
+use mixing::Geometry;
 
 #[tokio::test]
 async fn a_finished_trial_shows_its_finding_racks_and_figures() {
@@ -144,4 +147,42 @@ async fn a_bad_upload_stores_nothing_and_keeps_the_name() {
     let none = site.upload("My trial", "", b"").await;
     assert!(none.text.contains("choose a readings file"));
     assert!(!site.get("/trials").await.text.contains("My trial"));
+}
+
+/// A meter whose cable was pulled.
+struct Unplugged;
+
+impl Meter for Unplugged {
+    fn name(&self) -> &str {
+        "unplugged meter"
+    }
+
+    fn geometry(&self) -> Geometry {
+        Geometry::FortyFive
+    }
+
+    fn repeatability(&self) -> f64 {
+        0.05
+    }
+
+    fn read(&mut self, _: &Specimen) -> Result<Reflectance, MeterError> {
+        Err(MeterError::Silent)
+    }
+}
+
+#[tokio::test]
+async fn a_silent_meter_records_nothing_and_typing_still_works() {
+    let site = Site::with_meter(Unplugged).await;
+    let answer = site.post("/trials/1/bench/7/read", "state=dry").await;
+    assert_eq!(answer.status, StatusCode::SERVICE_UNAVAILABLE);
+    assert!(
+        answer.text.contains("the meter does not answer; check its cable, or type the reading")
+    );
+    let typed = site.post("/trials/1/bench/7/type", "l=28&a=12&b=-38&state=dry").await;
+    assert_eq!(typed.status, StatusCode::SEE_OTHER);
+    let readings = site.get("/trials/1/readings").await.text;
+    assert!(readings.contains("by hand") && readings.contains("L* 28.0"));
+    assert_eq!(readings.matches("class=\"reading-state\"").count(), 1);
+    // The trial takes its geometry from the meter, and the export says so.
+    assert!(site.get("/trials/1/readings.csv").await.text.contains("# geometry: 45:0\n"));
 }

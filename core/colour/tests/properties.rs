@@ -28,6 +28,16 @@ proptest! {
         }
     }
 
+    /// Whatever the paint, the screen gets a colour it can show, and a dull paint its own.
+    #[test]
+    fn a_screen_colour_keeps_lightness_order(lab in any_lab(), darker in 1.0..4.0_f64) {
+        let light = ScreenColour::from_lab(lab, Conditions::D65_2);
+        let dark = ScreenColour::from_lab(Lab { l: lab.l - darker, ..lab }, Conditions::D65_2);
+        let sum = |colour: ScreenColour| colour.rgb.iter().map(|c| u32::from(*c)).sum::<u32>();
+        prop_assert!(light.duller || dark.duller || sum(light) > sum(dark));
+        prop_assert!(light.hex().len() == 7);
+    }
+
     #[test]
     fn a_shift_undoes_itself(from in 0.0..360.0_f64, turn in -179.9..180.0_f64) {
         let shift = signed_shift(Hue::from_degrees(from), Hue::from_degrees(from + turn));

@@ -133,3 +133,72 @@ impl RackDrawing {
 fn px(count: usize) -> u32 {
     u32::try_from(count).unwrap_or_default()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn cell(fill: &str, duller: bool) -> Option<Cell> {
+        let paint = Paint { fill: fill.into(), duller, approximate: false };
+        Some(Cell { paint, title: format!("paint {fill}") })
+    }
+
+    fn head(name: &str) -> Head {
+        Head { maker: "Harrow & Pike".into(), name: name.into() }
+    }
+
+    fn drawing() -> RackDrawing {
+        RackDrawing {
+            title: "Alone and with white".into(),
+            heads: vec![head("Ultramarine"), head("A name that is much longer than its upright")],
+            steps: vec!["mass tone".into(), "1 : 4".into()],
+            cells: vec![
+                vec![cell("#112233", false), cell("#445566", true)],
+                vec![cell("#778899", false), None],
+            ],
+            feet: vec![
+                Foot::default(),
+                Foot { value: "70".into(), unit: "%".into(), below: "68 – 72".into() },
+            ],
+        }
+    }
+
+    #[test]
+    fn uprights_stand_edge_to_edge_and_equal_steps_touch() {
+        let svg = drawing().svg().expect("drawn");
+        for place in [
+            r##"x="104" y="44" width="118" height="56" fill="#112233""##,
+            r##"x="222" y="44" width="118" height="56" fill="#445566""##,
+            r##"x="104" y="100" width="118" height="56" fill="#778899""##,
+        ] {
+            assert!(svg.contains(place), "{place} in {svg}");
+        }
+        // One paint outside the screen's range, one square that was not read.
+        assert_eq!(
+            (svg.matches("class=\"notch\"").count(), svg.matches("class=\"unread\"").count()),
+            (1, 1)
+        );
+    }
+
+    #[test]
+    fn every_square_is_told_in_words_and_names_are_cut_and_escaped() {
+        let svg = drawing().svg().expect("drawn");
+        assert!(svg.contains("<title>paint #445566, duller here than in life</title>"));
+        assert!(svg.contains("<title>not read</title>"));
+        assert!(svg.contains("Harrow &#38; Pike") && !svg.contains("Harrow & Pike"));
+        assert!(svg.contains("A name that is much…"));
+    }
+
+    #[test]
+    fn without_figures_there_is_no_room_for_them() {
+        let height = |feet: Vec<Foot>| {
+            let svg = RackDrawing { feet, ..drawing() }.svg().expect("drawn");
+            let (_, rest) = svg.split_once("height=\"").expect("a height");
+            rest.split_once('"')
+                .and_then(|(height, _)| height.parse::<u32>().ok())
+                .expect("a number")
+        };
+        assert_eq!(height(vec![Foot::default(); 2]), HEAD + 2 * STEP);
+        assert_eq!(height(drawing().feet), HEAD + 2 * STEP + FOOT);
+    }
+}

@@ -4,6 +4,7 @@ use axum::Router;
 use axum::body::{Body, to_bytes};
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE, LOCATION};
 use axum::http::{HeaderName, Request, StatusCode};
+use instruments::Meter;
 use instruments::simulated::{SimulatedMeter, Workshop};
 use store::Store;
 use tower::ServiceExt as _;
@@ -23,8 +24,13 @@ pub struct Answer {
 impl Site {
     /// A shelf of two blues, a yellow and a white (tubes 1 to 4), and a planned trial of them.
     pub async fn with_trial() -> Self {
+        Self::with_meter(SimulatedMeter::new(1, Workshop::default())).await
+    }
+
+    /// The same, read with another meter.
+    pub async fn with_meter(meter: impl Meter + 'static) -> Self {
         let store = Store::in_memory().await.expect("open");
-        let site = Self(router(AppState::new(store, SimulatedMeter::new(1, Workshop::default()))));
+        let site = Self(router(AppState::new(store, meter)));
         for (maker, name, codes) in [
             ("Tidewell", "Canopy Ultramarine", "PB29"),
             ("Nettlebed", "Ultramarine Blue", "PB29"),

@@ -1,8 +1,10 @@
 //! Checks against values published elsewhere; `data/SOURCES.md` tells where each comes from.
 
+mod bradford;
 mod chart;
 mod munsell;
 mod sharma;
+mod srgb;
 
 /// The rows of a bundled table, without its header.
 fn rows(csv: &'static str) -> Vec<Vec<&'static str>> {

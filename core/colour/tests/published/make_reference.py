@@ -63,3 +63,56 @@ with open("../../../trial/tests/published/pchip.csv", "w", newline="") as out:
     writer.writerow(["x", "y"])
     for x in np.linspace(0, 7, 29):
         writer.writerow([x, repr(float(curve(x)))])
+
+# Linear Bradford adaptation of a CIELAB reading to another illuminant, same observer.
+def lab_of(xyz, white):
+    f = lambda t: np.where(t > (6 / 29) ** 3, np.cbrt(t), t / (3 * (6 / 29) ** 2) + 4 / 29)
+    x, y, z = f(np.array(xyz) / np.array(white))
+    return 116 * y - 16, 500 * (x - y), 200 * (y - z)
+
+
+def xyz_of(lab, white):
+    y = (lab[0] + 16) / 116
+    f = np.array([y + lab[1] / 500, y, y - lab[2] / 200])
+    return np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * np.array(white)
+
+
+def white_of(observer, illuminant):
+    flat = colour.SpectralDistribution(dict(zip(NM, [1.0] * len(NM))))
+    cmfs, power = colour.MSDS_CMFS[OBSERVERS[observer]], colour.SDS_ILLUMINANTS[illuminant]
+    return np.array(colour.sd_to_XYZ(flat, cmfs, power, method="ASTM E308"))
+
+
+with open("bradford.csv", "w", newline="") as out:
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["observer", "from", "to", "L1", "a1", "b1", "L2", "a2", "b2"])
+    for observer in OBSERVERS:
+        for start, end in (("D65", "D50"), ("D65", "A"), ("D50", "D65"), ("A", "D50")):
+            for given in ((52.0, 8.0, -44.0), (84.0, 4.0, 88.0), (41.0, 46.0, 24.0), (62.0, -40.0, 8.0)):
+                white_in, white_out = white_of(observer, start), white_of(observer, end)
+                seen = colour.adaptation.chromatic_adaptation_VonKries(
+                    xyz_of(given, white_in) / 100, white_in / 100, white_out / 100, transform="Bradford")
+                adapted = lab_of(seen * 100, white_out)
+                writer.writerow([observer, start, end, *given, *(f"{float(v):.5f}" for v in adapted)])
+
+# sRGB (IEC 61966-2-1) of the chart's patches under D65/2, -1 where one lies outside.
+with open("srgb.csv", "w", newline="") as out:
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["patch", "r", "g", "b"])
+    cmfs, power = colour.MSDS_CMFS[OBSERVERS[2]], colour.SDS_ILLUMINANTS["D65"]
+    for number, (_, values) in enumerate(rows, 1):
+        sd = colour.SpectralDistribution(dict(zip(NM, [round(v, 4) for v in values])))
+        xyz = np.array(colour.sd_to_XYZ(sd, cmfs, power, method="ASTM E308")) / 100
+        linear = colour.models.RGB_COLOURSPACE_sRGB.matrix_XYZ_to_RGB @ xyz
+        inside = (linear > -0.002).all() and (linear < 1.002).all()
+        encoded = colour.models.eotf_inverse_sRGB(np.clip(linear, 0, 1)) * 255
+        writer.writerow([number, *(f"{v:.2f}" if inside else -1 for v in encoded)])
+
+# Student's t, 97.5 % point, checked in core/trial.
+from scipy.stats import t as student
+
+with open("../../../trial/tests/published/student_t.csv", "w", newline="") as out:
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["repeats", "t"])
+    for repeats in (2, 3, 4, 5, 6, 8, 10, 15, 20, 30, 31, 32, 40, 60, 120, 1000):
+        writer.writerow([repeats, f"{student.ppf(0.975, repeats - 1):.4f}"])

@@ -210,3 +210,43 @@ pub(super) fn student_t(repeats: usize) -> f64 {
     // Beyond the table the approach to 1.96 goes as 2.37/ν.
     T.get(freedom - 1).copied().unwrap_or(1.96 + 2.372 / freedom as f64)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// scipy, `stats.t.ppf(0.975, repeats - 1)`, made by colour's `make_reference.py`.
+    #[test]
+    fn student_t_agrees_with_the_reference_library() {
+        let rows = include_str!("../../tests/published/student_t.csv").lines().skip(1);
+        for (repeats, t) in rows.filter_map(|line| line.split_once(',')) {
+            let found = student_t(repeats.parse().expect("a count"));
+            let expected: f64 = t.parse().expect("a number");
+            assert!((found - expected).abs() < 0.003, "{repeats}: {found} for {expected}");
+        }
+    }
+
+    /// The law of propagation for a product: relative half-widths add in quadrature.
+    #[test]
+    fn half_widths_add_in_quadrature() {
+        let product = |values: &[f64]| Some(values[0] * values[1]);
+        let half = propagate(&[10.0, 20.0], &[0.3, 0.8], product).expect("a product");
+        assert!((half - 200.0 * 0.03_f64.hypot(0.04)).abs() < 1e-9);
+        let broken = |values: &[f64]| (values[0] > 9.9).then_some(values[0]);
+        assert_eq!(propagate(&[10.0], &[0.3], broken), None);
+    }
+
+    /// A ratio part moves all three axes of a colour together.
+    #[test]
+    fn the_ratio_part_moves_a_colour_as_a_whole() {
+        let colour = Uncertain {
+            lab: Lab::new(50.0, 30.0, 40.0),
+            reading: [0.0; 3],
+            ratio: [1.0, 0.3, 0.4],
+        };
+        let chroma = propagate_colours([colour], |[lab]| Some(lab.chroma()));
+        assert!((chroma.expect("a chroma") - 0.5).abs() < 1e-9);
+        let lightness = propagate_colours([colour], |[lab]| Some(lab.l));
+        assert!((lightness.expect("a lightness") - 1.0).abs() < 1e-9);
+    }
+}
