@@ -11,7 +11,7 @@ use trial::{FilmKind, Mixture, Part, Protocol, State, Study, TubeLabel, TubeRef}
 
 use crate::error::parse;
 use crate::readings::StoredReading;
-use crate::{ShelfTube, Store, StoreError, TubeId};
+use crate::{ShelfTube, Store, StoreError, TubeId, tubes};
 
 /// A trial in the records.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -295,7 +295,7 @@ impl Store {
         .fetch_optional(&mut *transaction)
         .await?
         .ok_or(StoreError::NotFound("trial"))?;
-        let tubes = tubes(&mut transaction, id).await?;
+        let tubes = tubes_of(&mut transaction, id).await?;
         let swatches = swatches(&mut transaction, id).await?;
         let readings = crate::readings::of_trial(&mut transaction, id, &swatches).await?;
         Ok(Trial {
@@ -310,7 +310,7 @@ impl Store {
     }
 }
 
-async fn tubes(
+async fn tubes_of(
     connection: &mut SqliteConnection,
     id: TrialId,
 ) -> Result<Vec<TrialTube>, StoreError> {
@@ -324,18 +324,18 @@ async fn tubes(
     .await?;
     rows.into_iter()
         .map(|row| {
-            let codes = trial::ColourIndexName::parse_list(&row.codes).unwrap_or_default();
-            let tube = trial::Tube {
+            let role = parse("role", &row.role)?;
+            let tube = tubes::Row {
+                id: row.id,
                 maker: row.maker,
                 line: row.line,
                 name: row.name,
-                codes,
-                grade: parse("grade", &row.grade)?,
-                medium: parse("medium", &row.medium)?,
+                codes: row.codes,
+                grade: row.grade,
+                medium: row.medium,
                 volume_ml: row.volume_ml,
             };
-            let role = parse("role", &row.role)?;
-            Ok(TrialTube { tube: ShelfTube { id: TubeId(row.id), tube }, role })
+            Ok(TrialTube { tube: tube.try_into()?, role })
         })
         .collect()
 }

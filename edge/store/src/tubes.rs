@@ -19,15 +19,16 @@ pub struct ShelfTube {
     pub tube: Tube,
 }
 
-struct Row {
-    id: i64,
-    maker: String,
-    line: String,
-    name: String,
-    codes: String,
-    grade: String,
-    medium: String,
-    volume_ml: Option<f64>,
+/// A tube as it stands in its table.
+pub(crate) struct Row {
+    pub id: i64,
+    pub maker: String,
+    pub line: String,
+    pub name: String,
+    pub codes: String,
+    pub grade: String,
+    pub medium: String,
+    pub volume_ml: Option<f64>,
 }
 
 impl TryFrom<Row> for ShelfTube {

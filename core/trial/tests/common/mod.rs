@@ -52,6 +52,12 @@ impl Bench {
         self.push(parts, Measured::Lab(stated), backing, film);
     }
 
+    /// The same reflectance in every band.
+    pub fn flat(&mut self, parts: &[(usize, f64)], r: f64) {
+        let spectrum = Measured::Spectrum(Reflectance::flat(r));
+        self.push(parts, spectrum, Backing::Paper, FilmKind::Full);
+    }
+
     /// A hiding film by Duncan (1940): K and S add by parts. Tube `n` absorbs with `loads[n]`, the
     /// last tube is a white; the surface of `geometry` and a glossy film is put on.
     pub fn spectrum(&mut self, parts: &[(usize, f64)], geometry: Geometry, loads: &[f64]) {
