@@ -7,13 +7,14 @@
 //! 3. [`Xyz`]: tristimulus values by ASTM E308.
 //! 4. [`Lab`]: CIELAB, its chroma and hue; [`StatedLab`] when the conditions travel with it.
 //! 5. [`DeltaE`]: CIEDE2000 and the spread of repeats.
-//! 6. [`munsell_value`] and [`ScreenColour`]: the same colour told or shown otherwise.
+//! 6. [`munsell_value`], [`oklch_hue`] and [`ScreenColour`]: the same colour told or shown otherwise.
 
 mod conditions;
 mod difference;
 mod hue;
 mod lab;
 mod munsell;
+mod oklch;
 mod screen;
 mod spectrum;
 mod xyz;
@@ -23,6 +24,7 @@ pub use difference::{Components, DeltaE, ciede2000, components, delta_e_ab, spre
 pub use hue::{Hue, NEAR_NEUTRAL_CHROMA, signed_shift, unsigned_distance};
 pub use lab::{ConversionError, Lab, StatedLab};
 pub use munsell::munsell_value;
+pub use oklch::oklch_hue;
 pub use screen::ScreenColour;
 pub use spectrum::{BANDS, Reflectance, ReflectanceError, wavelength};
 pub use xyz::{Xyz, short_wave_share_of_x};

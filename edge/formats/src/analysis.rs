@@ -4,7 +4,7 @@
 //! figure has no meaning. An interval stands beside its figure as `…_interval: [low, high]`, and
 //! the reason for a missing figure as `…_why`.
 
-use colour::Lab;
+use colour::{Conditions, Lab, munsell_value};
 use serde_json::{Map, Value, json};
 use trial::figures::{
     Bound, EqualDepth, EqualStrengthColour, Figure, Opacity, Outcome, PairFigures, PairStep,
@@ -44,7 +44,10 @@ fn tube(study: &Study, figures: &TubeFigures) -> Value {
     object.set("truest_tint", figures.truest_tint().map(truest));
     object.outcome("tint_shift", &figures.tint_shift);
     object.outcome("undertone_shift", &figures.undertone_shift);
-    object.set("tints", figures.tints.iter().map(tint).collect::<Vec<_>>());
+    object.set(
+        "tints",
+        figures.tints.iter().map(|it| tint(it, study.conditions)).collect::<Vec<_>>(),
+    );
     object.set("opacity", opacity(figures.opacity.as_ref()));
     object.set("strength", strength(study, figures.strength.as_ref()));
     object.into()
@@ -55,11 +58,13 @@ fn truest(tint: &TintFigures) -> Value {
     json!({ "white_parts": tint.white_parts, "L": lab.l, "C": lab.chroma(), "h": hue(lab) })
 }
 
-fn tint(tint: &TintFigures) -> Value {
+fn tint(tint: &TintFigures, conditions: Conditions) -> Value {
     let mut object = Fields::default();
     object.set("white_parts", tint.white_parts);
     object.colour(tint.colour.lab);
+    object.munsell_value(tint.colour.lab, conditions);
     object.outcome("hue_shift", &tint.hue_shift);
+    object.set("hue_shift_oklch", tint.oklch_shift);
     object.outcome("chroma_loss", &tint.chroma_loss);
     object.repeats(&tint.colour);
     object.into()
@@ -235,6 +240,10 @@ impl Fields {
         self.set("b", lab.b);
         self.set("C", lab.chroma());
         self.set("h", hue(lab));
+    }
+
+    fn munsell_value(&mut self, lab: Lab, conditions: Conditions) {
+        self.set("munsell_value", munsell_value(lab.to_xyz(conditions).y));
     }
 
     fn repeats(&mut self, colour: &SwatchColour) {

@@ -3,6 +3,7 @@
 mod bradford;
 mod chart;
 mod munsell;
+mod oklch;
 mod sharma;
 mod srgb;
 

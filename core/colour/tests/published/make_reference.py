@@ -108,6 +108,16 @@ with open("srgb.csv", "w", newline="") as out:
         encoded = colour.models.eotf_inverse_sRGB(np.clip(linear, 0, 1)) * 255
         writer.writerow([number, *(f"{v:.2f}" if inside else -1 for v in encoded)])
 
+# OKLCh hue of the chart's patches under D65/2.
+with open("oklch.csv", "w", newline="") as out:
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["patch", "chroma", "hue"])
+    for number, (_, values) in enumerate(rows, 1):
+        sd = colour.SpectralDistribution(dict(zip(NM, [round(v, 4) for v in values])))
+        xyz = np.array(colour.sd_to_XYZ(sd, cmfs, power, method="ASTM E308")) / 100
+        _, a, b = colour.XYZ_to_Oklab(xyz)
+        writer.writerow([number, f"{np.hypot(a, b):.5f}", f"{np.degrees(np.arctan2(b, a)) % 360:.4f}"])
+
 # Student's t, 97.5 % point, checked in core/trial.
 from scipy.stats import t as student
 

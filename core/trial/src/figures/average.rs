@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use colour::{BANDS, DeltaE, Lab, Reflectance, spread};
+use colour::{BANDS, Conditions, DeltaE, Hue, Lab, Reflectance, Xyz, oklch_hue, spread};
 
 use super::Warning;
 use super::interval::{Uncertain, student_t};
@@ -29,6 +29,16 @@ pub struct SwatchColour {
 }
 
 impl SwatchColour {
+    /// OKLCh hue, `None` near neutral; approximate where there is no spectrum and the colour is
+    /// for another observer than 2°.
+    #[must_use]
+    pub fn oklch_hue(&self) -> Option<Hue> {
+        oklch_hue(match &self.reflectance {
+            Some(reflectance) => Xyz::from_reflectance(reflectance, Conditions::D65_2),
+            None => self.lab.to_xyz(Conditions::D65_2),
+        })
+    }
+
     pub(super) fn uncertain(&self, ratio: [f64; 3]) -> Uncertain {
         Uncertain { lab: self.lab, reading: self.half_width, ratio }
     }

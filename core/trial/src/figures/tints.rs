@@ -19,6 +19,9 @@ pub struct TintFigures {
     pub colour: SwatchColour,
     /// Angle from the truest tint's hue, degrees; positive runs red → yellow → green → blue.
     pub hue_shift: Outcome,
+    /// The same angle in OKLCh, degrees, where the truest tint is a blue (h 230–320°): there CIELAB
+    /// bends. `None` elsewhere.
+    pub oklch_shift: Option<f64>,
     /// 1 − C*/C*(truest tint), as a fraction.
     pub chroma_loss: Outcome,
 }
@@ -37,10 +40,20 @@ pub(super) fn tint_figures(ladder: &Ladder) -> Vec<TintFigures> {
                 white_parts: step.white_parts,
                 colour: step.colour.clone(),
                 hue_shift: hue_shift(reference, step.uncertain(), itself),
+                oklch_shift: oklch_shift(&ladder.steps[truest].colour, &step.colour),
                 chroma_loss: chroma_loss(reference, step.uncertain(), itself),
             }
         })
         .collect()
+}
+
+/// Hues whose CIELAB angle is not to be trusted alone.
+const BENT_BLUES: std::ops::RangeInclusive<f64> = 230.0..=320.0;
+
+fn oklch_shift(truest: &SwatchColour, step: &SwatchColour) -> Option<f64> {
+    let blue = truest.lab.hue().is_some_and(|hue| BENT_BLUES.contains(&hue.degrees()));
+    let (from, to) = (truest.oklch_hue()?, step.oklch_hue()?);
+    blue.then(|| signed_shift(from, to))
 }
 
 /// From the mass tone to the palest tint with C* of 5 or more.

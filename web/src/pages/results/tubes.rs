@@ -1,12 +1,13 @@
 //! The rack of tubes: mass tone at the top, tints down to the palest.
 
+use colour::{Conditions, munsell_value};
 use trial::TubeRef;
 use trial::figures::{Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot};
 
 use super::view::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Foot, Paint, RackDrawing};
 use crate::judged::Judged;
-use crate::words::{FigureText, number, parts};
+use crate::words::{FigureText, number, parts, signed_number};
 
 /// Parts of white count as one step within this share.
 const SAME_STEP: f64 = 0.03;
@@ -51,7 +52,10 @@ pub(super) fn rack(
         .zip(&steps)
         .map(|(row, step)| FigureRow {
             step: step_name(*step),
-            figures: row.iter().flat_map(|tint| tint_figures(tint.as_ref())).collect(),
+            figures: row
+                .iter()
+                .flat_map(|tint| tint_figures(tint.as_ref(), judged.analysis.conditions))
+                .collect(),
         })
         .collect();
     Rack::new(&drawing, &["L*", "hue shift", "chroma"], rows, facts(&figures)).map(Some)
@@ -91,13 +95,25 @@ fn cell(judged: &Judged, figures: &TubeFigures, tint: &TintFigures) -> Cell {
     }
 }
 
-fn tint_figures(tint: Option<&TintFigures>) -> [FigureText; 3] {
+fn tint_figures(tint: Option<&TintFigures>, conditions: Conditions) -> [FigureText; 3] {
     let Some(tint) = tint else { return Default::default() };
-    [
-        FigureText::plain(number(tint.colour.lab.l, 1)),
-        FigureText::degrees(&tint.hue_shift),
-        FigureText::loss(&tint.chroma_loss),
-    ]
+    let luminance = tint.colour.lab.to_xyz(conditions).y;
+    let lightness = FigureText {
+        value: number(tint.colour.lab.l, 1),
+        word: format!("V {}", number(munsell_value(luminance), 1)),
+        ..FigureText::default()
+    };
+    [lightness, hue_shift(tint), FigureText::loss(&tint.chroma_loss)]
+}
+
+/// With the angle in OKLCh beside it for blues.
+fn hue_shift(tint: &TintFigures) -> FigureText {
+    let mut text = FigureText::degrees(&tint.hue_shift);
+    let itself = tint.hue_shift.is_ok_and(|shift| shift.half_width == Ok(0.0));
+    if let (Some(shift), false) = (tint.oklch_shift, itself) {
+        text.word = format!("OKLCh {}°", signed_number(shift, 1));
+    }
+    text
 }
 
 /// The strength to quote: equal depth where it answers, else the same ratio.
