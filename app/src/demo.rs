@@ -46,6 +46,7 @@ pub(crate) async fn fill(app: &AppState) -> Result<(), PageError> {
             grade,
             medium: Medium::Acrylic,
             volume_ml: Some(volume),
+            ..Tube::default()
         };
         ids.push((name, app.store().add_tube(&tube).await?));
     }

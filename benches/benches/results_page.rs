@@ -8,7 +8,7 @@ use instruments::simulated::{SimulatedMeter, Workshop};
 use mixing::{Geometry, Sheen};
 use store::{Circumstances, NewTrial, Store};
 use tower::ServiceExt as _;
-use trial::{Basis, ColourIndexName, Grade, Medium, Protocol, State, Tube};
+use trial::{Basis, ColourIndexName, Protocol, State, Tube};
 use web::AppState;
 
 type Outcome<T> = Result<T, Box<dyn std::error::Error>>;
@@ -22,12 +22,9 @@ async fn workshop() -> Outcome<AppState> {
     {
         let tube = Tube {
             maker: maker.into(),
-            line: String::new(),
             name: format!("{maker} {code}"),
             codes: ColourIndexName::parse_list(code)?,
-            grade: Grade::Artist,
-            medium: Medium::Acrylic,
-            volume_ml: None,
+            ..Tube::default()
         };
         ids.push(app.store().add_tube(&tube).await?);
     }

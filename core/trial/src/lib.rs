@@ -2,18 +2,21 @@
 //!
 //! Data flows one way, one module a step:
 //!
-//! [`Tube`] and [`Mixture`] → [`plan`] (which swatches) → [`Reading`] and [`Study`] (what was
+//! [`Tube`] with its [`shelf`] and [`Mixture`] → [`plan`] (which swatches) → [`Reading`] and [`Study`] (what was
 //! measured) → [`figures`] (hue shift, chroma loss, tinting strength …) → [`finding`] (one plain
 //! sentence). No step knows a file, a clock or a page.
 
+mod day;
 pub mod figures;
 pub mod finding;
 mod mixture;
 pub mod plan;
 mod reading;
+pub mod shelf;
 mod study;
 mod tube;
 
+pub use day::Day;
 pub use figures::{Analysis, analyse};
 pub use mixture::{Mixture, Part, TubeRef};
 pub use reading::{Backing, FilmKind, Measured, Reading, State};

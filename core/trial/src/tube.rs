@@ -5,10 +5,10 @@ use std::str::FromStr;
 
 use colour::UnknownName;
 
-use crate::TubeLabel;
+use crate::{Day, TubeLabel};
 
 /// A tube of paint on the shelf.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Default)]
 pub struct Tube {
     /// Who makes it.
     pub maker: String,
@@ -24,6 +24,24 @@ pub struct Tube {
     pub medium: Medium,
     /// Volume in ml as sold, above 0; `None` when not known.
     pub volume_ml: Option<f64>,
+    /// What is left in it, in ml, 0 or more; `None` when not known.
+    pub left_ml: Option<f64>,
+    /// Opacity as the label prints it; may be empty.
+    pub opacity: String,
+    /// Lightfastness as the label prints it; may be empty.
+    pub lightfastness: String,
+    /// The maker's price series; may be empty.
+    pub series: String,
+    /// What it cost, with its currency; may be empty.
+    pub price: String,
+    /// Batch number; may be empty.
+    pub batch: String,
+    /// When it was bought.
+    pub bought_on: Option<Day>,
+    /// When it was tested.
+    pub tested_on: Option<Day>,
+    /// Anything else; may be empty.
+    pub notes: String,
 }
 
 impl Tube {
@@ -31,6 +49,16 @@ impl Tube {
     #[must_use]
     pub fn code(&self) -> String {
         self.codes.iter().map(|code| code.0.as_str()).collect::<Vec<_>>().join(" ")
+    }
+
+    /// `single pigment`, `convenience mixture`, or `not stated` for a tube without a code.
+    #[must_use]
+    pub fn pigmentation(&self) -> &'static str {
+        match self.codes.len() {
+            0 => "not stated",
+            1 => "single pigment",
+            _ => "convenience mixture",
+        }
     }
 
     /// The part of the record that travels with readings.

@@ -3,3 +3,4 @@
 pub mod analysis;
 pub mod cgats;
 pub mod readings;
+pub mod shelf;

@@ -315,7 +315,9 @@ async fn tubes_of(
     id: TrialId,
 ) -> Result<Vec<TrialTube>, StoreError> {
     let rows = sqlx::query!(
-        r#"SELECT tube.id AS "id!", maker, line, name, codes, grade, medium, volume_ml, role
+        r#"SELECT tube.id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
+                  left_ml, opacity, lightfastness, series, price, batch, bought_on, tested_on,
+                  notes, role
            FROM trial_tube JOIN tube ON tube.id = trial_tube.tube_id
            WHERE trial_id = ? ORDER BY position"#,
         id.0
@@ -334,6 +336,15 @@ async fn tubes_of(
                 grade: row.grade,
                 medium: row.medium,
                 volume_ml: row.volume_ml,
+                left_ml: row.left_ml,
+                opacity: row.opacity,
+                lightfastness: row.lightfastness,
+                series: row.series,
+                price: row.price,
+                batch: row.batch,
+                bought_on: row.bought_on,
+                tested_on: row.tested_on,
+                notes: row.notes,
             };
             Ok(TrialTube { tube: tube.try_into()?, role })
         })

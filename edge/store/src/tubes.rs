@@ -1,7 +1,7 @@
 //! The shelf.
 
 use sqlx::SqliteConnection;
-use trial::{ColourIndexName, Tube, TubeLabel};
+use trial::{ColourIndexName, Day, Tube, TubeLabel};
 
 use crate::error::parse;
 use crate::{Store, StoreError};
@@ -29,6 +29,15 @@ pub(crate) struct Row {
     pub grade: String,
     pub medium: String,
     pub volume_ml: Option<f64>,
+    pub left_ml: Option<f64>,
+    pub opacity: String,
+    pub lightfastness: String,
+    pub series: String,
+    pub price: String,
+    pub batch: String,
+    pub bought_on: Option<String>,
+    pub tested_on: Option<String>,
+    pub notes: String,
 }
 
 impl TryFrom<Row> for ShelfTube {
@@ -48,6 +57,15 @@ impl TryFrom<Row> for ShelfTube {
                 grade: parse("grade", &row.grade)?,
                 medium: parse("medium", &row.medium)?,
                 volume_ml: row.volume_ml,
+                left_ml: row.left_ml,
+                opacity: row.opacity,
+                lightfastness: row.lightfastness,
+                series: row.series,
+                price: row.price,
+                batch: row.batch,
+                bought_on: day("day of purchase", row.bought_on)?,
+                tested_on: day("day of the test", row.tested_on)?,
+                notes: row.notes,
             },
         })
     }
@@ -61,7 +79,8 @@ impl Store {
     pub async fn shelf(&self) -> Result<Vec<ShelfTube>, StoreError> {
         sqlx::query_as!(
             Row,
-            r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml
+            r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
+                      left_ml, opacity, lightfastness, series, price, batch, bought_on, tested_on, notes
                FROM tube ORDER BY maker COLLATE NOCASE, name COLLATE NOCASE, id"#
         )
         .fetch_all(&self.pool)
@@ -87,7 +106,8 @@ impl Store {
     pub async fn tube(&self, id: TubeId) -> Result<ShelfTube, StoreError> {
         sqlx::query_as!(
             Row,
-            r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml
+            r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
+                      left_ml, opacity, lightfastness, series, price, batch, bought_on, tested_on, notes
                FROM tube WHERE id = ?"#,
             id.0
         )
@@ -111,41 +131,116 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where there is none of this number.
     pub async fn change_tube(&self, id: TubeId, tube: &Tube) -> Result<(), StoreError> {
-        let (codes, grade, medium) = (tube.code(), tube.grade.to_string(), tube.medium.to_string());
-        let changed = sqlx::query!(
-            "UPDATE tube SET maker = ?, line = ?, name = ?, codes = ?, grade = ?, medium = ?,
-                             volume_ml = ? WHERE id = ?",
-            tube.maker,
-            tube.line,
-            tube.name,
-            codes,
-            grade,
-            medium,
-            tube.volume_ml,
-            id.0
-        )
-        .execute(&self.pool)
-        .await?;
-        if changed.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound("tube")) }
+        let mut connection = self.pool.acquire().await?;
+        update(&mut connection, id, tube).await
+    }
+
+    /// Adds and corrects many tubes, all or none.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where a tube to be corrected is gone.
+    pub async fn stock(
+        &self,
+        new: &[Tube],
+        corrected: &[(TubeId, Tube)],
+    ) -> Result<(), StoreError> {
+        let mut transaction = self.pool.begin().await?;
+        for tube in new {
+            insert(&mut transaction, tube).await?;
+        }
+        for (id, tube) in corrected {
+            update(&mut transaction, *id, tube).await?;
+        }
+        transaction.commit().await?;
+        Ok(())
     }
 }
 
-async fn insert(connection: &mut SqliteConnection, tube: &Tube) -> Result<TubeId, StoreError> {
-    let (codes, grade, medium) = (tube.code(), tube.grade.to_string(), tube.medium.to_string());
-    let done = sqlx::query!(
-        "INSERT INTO tube (maker, line, name, codes, grade, medium, volume_ml)
-         VALUES (?, ?, ?, ?, ?, ?, ?)",
+fn day(what: &'static str, text: Option<String>) -> Result<Option<Day>, StoreError> {
+    text.map(|text| parse(what, &text)).transpose()
+}
+
+async fn update(
+    connection: &mut SqliteConnection,
+    id: TubeId,
+    tube: &Tube,
+) -> Result<(), StoreError> {
+    let Texts { codes, grade, medium, bought_on, tested_on } = Texts::of(tube);
+    let changed = sqlx::query!(
+        "UPDATE tube SET maker = ?, line = ?, name = ?, codes = ?, grade = ?, medium = ?,
+                         volume_ml = ?, left_ml = ?, opacity = ?, lightfastness = ?, series = ?,
+                         price = ?, batch = ?, bought_on = ?, tested_on = ?, notes = ?
+         WHERE id = ?",
         tube.maker,
         tube.line,
         tube.name,
         codes,
         grade,
         medium,
-        tube.volume_ml
+        tube.volume_ml,
+        tube.left_ml,
+        tube.opacity,
+        tube.lightfastness,
+        tube.series,
+        tube.price,
+        tube.batch,
+        bought_on,
+        tested_on,
+        tube.notes,
+        id.0
+    )
+    .execute(connection)
+    .await?;
+    if changed.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound("tube")) }
+}
+
+async fn insert(connection: &mut SqliteConnection, tube: &Tube) -> Result<TubeId, StoreError> {
+    let Texts { codes, grade, medium, bought_on, tested_on } = Texts::of(tube);
+    let done = sqlx::query!(
+        "INSERT INTO tube (maker, line, name, codes, grade, medium, volume_ml, left_ml, opacity,
+                           lightfastness, series, price, batch, bought_on, tested_on, notes)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        tube.maker,
+        tube.line,
+        tube.name,
+        codes,
+        grade,
+        medium,
+        tube.volume_ml,
+        tube.left_ml,
+        tube.opacity,
+        tube.lightfastness,
+        tube.series,
+        tube.price,
+        tube.batch,
+        bought_on,
+        tested_on,
+        tube.notes
     )
     .execute(connection)
     .await?;
     Ok(TubeId(done.last_insert_rowid()))
+}
+
+/// The fields that are stored as words.
+struct Texts {
+    codes: String,
+    grade: String,
+    medium: String,
+    bought_on: Option<String>,
+    tested_on: Option<String>,
+}
+
+impl Texts {
+    fn of(tube: &Tube) -> Self {
+        Self {
+            codes: tube.code(),
+            grade: tube.grade.to_string(),
+            medium: tube.medium.to_string(),
+            bought_on: tube.bought_on.map(|day| day.to_string()),
+            tested_on: tube.tested_on.map(|day| day.to_string()),
+        }
+    }
 }
 
 /// The tube on the shelf that a file's label means (same maker, name and pigments; a label without
@@ -156,15 +251,8 @@ pub(crate) async fn find_or_add(
 ) -> Result<TubeId, StoreError> {
     // A text that holds no Colour Index name says no more than an old tube does.
     let codes = ColourIndexName::parse_list(&label.code).unwrap_or_default();
-    let tube = Tube {
-        maker: label.maker.clone(),
-        line: String::new(),
-        name: label.name.clone(),
-        codes,
-        grade: trial::Grade::default(),
-        medium: trial::Medium::default(),
-        volume_ml: None,
-    };
+    let tube =
+        Tube { maker: label.maker.clone(), name: label.name.clone(), codes, ..Tube::default() };
     let code = tube.code();
     let known = sqlx::query_scalar!(
         r#"SELECT id AS "id!" FROM tube WHERE maker = ?1 AND name = ?2 AND (codes = ?3 OR ?3 = '')

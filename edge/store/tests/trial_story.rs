@@ -13,6 +13,15 @@ fn tube(maker: &str, name: &str, code: &str) -> Tube {
         grade: Grade::Artist,
         medium: Medium::Acrylic,
         volume_ml: Some(60.0),
+        left_ml: Some(42.5),
+        opacity: "semi-opaque".into(),
+        lightfastness: "I".into(),
+        series: "2".into(),
+        price: "7.40".into(),
+        batch: "K 114".into(),
+        bought_on: Some("2026-10-03".parse().expect("a day")),
+        tested_on: None,
+        notes: "for the rounding boards".into(),
     }
 }
 
