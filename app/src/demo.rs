@@ -46,6 +46,8 @@ pub(crate) async fn fill(app: &AppState) -> Result<(), PageError> {
             grade,
             medium: Medium::Acrylic,
             volume_ml: Some(volume),
+            left_ml: Some((volume * left_share(name)).round()),
+            series: if grade == Grade::Student { String::new() } else { "2".into() },
             ..Tube::default()
         };
         ids.push((name, app.store().add_tube(&tube).await?));
@@ -86,6 +88,16 @@ pub(crate) async fn fill(app: &AppState) -> Result<(), PageError> {
     read_up_to(app, blues, u32::MAX).await?;
     redo(app, blues, 31, "streaks in the film").await?;
     redo(app, blues, 44, "a trace of yellow on the knife").await
+}
+
+/// What is left of a tube after a winter's work, from nearly all to nearly nothing.
+fn left_share(name: &str) -> f64 {
+    match name {
+        "Carriage Green" => 0.1,
+        "Organ Orange" | "Dusk Violet" => 0.35,
+        "Workshop Titanium" | "Lantern Yellow" => 0.6,
+        _ => 0.9,
+    }
 }
 
 /// The tubes by name.

@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
+use colour::Hue;
 use store::{StoreError, Trial, TrialId, TrialSummary, TubeId};
 use trial::figures::{SwatchColour, TubeFigures};
 use trial::finding::{Finding, findings};
@@ -117,6 +118,12 @@ pub(crate) struct KnownColour {
 }
 
 impl KnownColour {
+    /// Hue of the truest tint, else of the mass tone.
+    pub fn hue(&self) -> Option<Hue> {
+        let truest = self.truest.as_ref().map(|(_, colour)| colour);
+        truest.or(self.mass_tone.as_ref())?.lab.hue()
+    }
+
     fn in_trial(judged: &Judged, tube: TubeRef) -> Option<Self> {
         let conditions = judged.analysis.conditions;
         if let Some(white) = judged.analysis.white.as_ref().filter(|white| white.tube == tube) {

@@ -186,3 +186,82 @@ async fn a_silent_meter_records_nothing_and_typing_still_works() {
     // The trial takes its geometry from the meter, and the export says so.
     assert!(site.get("/trials/1/readings.csv").await.text.contains("# geometry: 45:0\n"));
 }
+
+#[tokio::test]
+async fn a_shelf_file_is_previewed_before_it_is_stored() {
+    let site = Site::with_trial().await;
+    let file = "maker,line,name,codes,left_ml,notes\n\
+                Tidewell,,Canopy Ultramarine,PB29,17.5,\"two\nlines\"\n\
+                Nettlebed,,Leaf Green,PG36 PY83,,\n\
+                Nettlebed,,Odd,Green,,\n\
+                Tidewell,,Lantern Yellow,PY74,,\n";
+    let preview = site.upload_to("/shelf/import", "", "shelf.csv", file.as_bytes()).await.text;
+    for words in [
+        "1 tube would be added, 1 corrected; 1 stand so already, 1 are refused.",
+        "left_ml: empty → 17.5",
+        "codes: “Green” is not a Colour Index name",
+    ] {
+        assert!(preview.contains(words), "{words} in {preview}");
+    }
+    // Nothing yet.
+    assert!(!site.get("/shelf").await.text.contains("Leaf Green"));
+    // The form sends line ends as CR LF.
+    let text = file.replace('\n', "%0D%0A").replace(' ', "+").replace('"', "%22");
+    let stored = site.post("/shelf/import/confirm", &format!("text={text}")).await;
+    assert_eq!(stored.location.as_deref(), Some("/shelf"));
+    let saved = site.get("/shelf/shelf.csv").await;
+    assert_eq!(saved.disposition.as_deref(), Some("attachment; filename=\"shelf.csv\""));
+    assert!(saved.text.contains("Leaf Green,PG36 PY83") && saved.text.contains("\"two\nlines\""));
+    assert!(!saved.text.contains("Odd"));
+    // A second time there is nothing to do but what is refused.
+    let again = site.upload_to("/shelf/import", "", "shelf.csv", file.as_bytes()).await.text;
+    assert!(again.contains("0 tubes would be added, 0 corrected; 3 stand so already"));
+    let broken = site.upload_to("/shelf/import", "", "shelf.csv", b"maker\nA\n").await;
+    assert_eq!(broken.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(broken.text.contains("the column “name” is missing"));
+}
+
+#[tokio::test]
+async fn the_shelf_is_searched_and_its_traps_lead_to_a_comparison() {
+    let site = Site::with_trial().await;
+    let names = async |query: &str| -> usize {
+        site.get(&format!("/shelf{query}")).await.text.matches("class=\"tube-name\"").count()
+    };
+    assert_eq!(names("").await, 4);
+    for (query, found) in [
+        ("?q=ultramarine", 2),
+        ("?family=yellow", 1),
+        ("?code=pb29&maker=Nettlebed", 1),
+        ("?untested=1&order=hue", 4),
+        ("?q=nobody", 0),
+        ("?code=blue", 4),
+    ] {
+        assert_eq!(names(query).await, found, "{query}");
+    }
+    assert!(site.get("/shelf?code=blue").await.text.contains("“blue” is not a Colour Index name"));
+    site.post("/trials/1/bench/rest", "").await;
+    assert_eq!(names("?untested=1").await, 0);
+
+    let shelf = site.get("/shelf").await.text;
+    assert!(shelf.contains("the same PB29 by Nettlebed"));
+    let compare = "/trials/new?tested=1&#38;tested=2";
+    assert!(shelf.contains(compare));
+    let form = site.get("/trials/new?tested=1&tested=2").await.text;
+    assert_eq!(form.matches(" checked").count(), 2);
+    let tube = site.get("/shelf/1").await.text;
+    assert!(tube.contains("sodium aluminium sulfosilicate (ultramarine)"));
+    assert!(tube.contains("does not mean that a paint is safe"));
+}
+
+/// Works with 2,000 tubes; the benchmark tells how fast.
+#[tokio::test]
+async fn a_large_shelf_is_listed() {
+    let site = Site::with_trial().await;
+    let rows: String =
+        (0..2000).map(|at| format!("Maker+{},Tube+{at},PB{}%0A", at % 7, at % 60 + 1)).collect();
+    let stored =
+        site.post("/shelf/import/confirm", &format!("text=maker,name,codes%0A{rows}")).await;
+    assert_eq!(stored.location.as_deref(), Some("/shelf"));
+    let page = site.get("/shelf?order=hue").await.text;
+    assert_eq!(page.matches("class=\"tube-name\"").count(), 2004);
+}

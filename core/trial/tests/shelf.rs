@@ -122,7 +122,7 @@ fn each_trap_of_a_label_is_noticed() {
         assert_eq!(&found, expected, "{}", shelf[at].name);
     }
     let words = |at: usize| all[at][0].message.clone();
-    assert_eq!(words(0), "the same PB29 by Nettlebed: worth a comparison");
+    assert_eq!(words(0), "the same PB29 by Nettlebed");
     assert_eq!(words(2), "“hue” in the name means a substitute: it holds PY74 PY83");
     assert_eq!(words(3), "the name says cadmium, and the label’s PY74 hold none");
     assert_eq!(words(5), "Nettlebed sells the same name with no stated pigment");

@@ -14,7 +14,8 @@ document.addEventListener("alpine:init", () => {
       // Enter on a focused button or link already does what that says.
       if (!target || (event.key === "Enter" && event.target !== document.body)) return;
       event.preventDefault();
-      target.click();
+      if (target.matches("input")) target.focus();
+      else target.click();
       focusFirstField(target);
     },
 

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use formats::shelf::{FORMULA_REMEDY, looks_like_formula};
 use garde::Report;
 
 /// One message for each field that is wrong.
@@ -35,6 +36,8 @@ impl From<Report> for FieldErrors {
 
 /// Longest name anywhere.
 const LONGEST: usize = 120;
+/// Longest note.
+const LONGEST_NOTE: usize = 500;
 
 /// The field must hold something.
 pub(crate) fn required(remedy: &'static str) -> impl FnOnce(&str, &()) -> garde::Result {
@@ -44,13 +47,25 @@ pub(crate) fn required(remedy: &'static str) -> impl FnOnce(&str, &()) -> garde:
     }
 }
 
-/// The field must not hold a novel.
+/// The field must hold neither a novel nor a formula, which a spreadsheet would run on export.
 pub(crate) fn short(text: &str, _: &()) -> garde::Result {
+    plain(text, LONGEST)
+}
+
+/// The same for notes.
+pub(crate) fn long(text: &str, _: &()) -> garde::Result {
+    plain(text, LONGEST_NOTE)
+}
+
+fn plain(text: &str, longest: usize) -> garde::Result {
     let found = text.chars().count();
-    if found > LONGEST {
+    if found > longest {
         return Err(garde::Error::new(format!(
-            "{found} letters are too many; keep it under {LONGEST}"
+            "{found} letters are too many; keep it under {longest}"
         )));
+    }
+    if looks_like_formula(text) {
+        return Err(garde::Error::new(FORMULA_REMEDY));
     }
     Ok(())
 }

@@ -8,9 +8,16 @@ pub(crate) mod readings;
 pub(crate) mod results;
 pub(crate) mod shelf;
 
-use axum::response::Redirect;
+use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
+use axum::response::{IntoResponse, Redirect, Response};
 
 /// The work begins at the shelf.
 pub(crate) async fn home() -> Redirect {
     Redirect::to("/shelf")
+}
+
+/// A text that the browser saves under a name.
+fn download(kind: &str, name: &str, text: String) -> Response {
+    let disposition = format!("attachment; filename=\"{name}\"");
+    ([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, disposition)], text).into_response()
 }

@@ -65,6 +65,10 @@ impl Site {
     }
 
     pub async fn upload(&self, name: &str, file_name: &str, file: &[u8]) -> Answer {
+        self.upload_to("/trials/import", name, file_name, file).await
+    }
+
+    pub async fn upload_to(&self, path: &str, name: &str, file_name: &str, file: &[u8]) -> Answer {
         let mut body = format!(
             "--cut\r\nContent-Disposition: form-data; name=\"name\"\r\n\r\n{name}\r\n--cut\r\n\
              Content-Disposition: form-data; name=\"file\"; filename=\"{file_name}\"\r\n\r\n"
@@ -72,7 +76,7 @@ impl Site {
         .into_bytes();
         body.extend_from_slice(file);
         body.extend_from_slice(b"\r\n--cut--\r\n");
-        let request = Request::post("/trials/import")
+        let request = Request::post(path)
             .header(CONTENT_TYPE, "multipart/form-data; boundary=cut")
             .body(Body::from(body));
         self.ask(request.expect("a request")).await

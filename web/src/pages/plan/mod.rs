@@ -6,7 +6,8 @@ mod view;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use axum_extra::extract::Form;
+use axum_extra::extract::{Form, Query};
+use serde::Deserialize;
 use store::{NewTrial, TrialId};
 
 use crate::error::PageError;
@@ -20,8 +21,19 @@ pub(crate) async fn list(State(app): State<AppState>) -> Result<ListPage, PageEr
     Ok(ListPage::new(Frame::load(&app.store, Room::Plan, None).await?))
 }
 
-pub(crate) async fn new(State(app): State<AppState>) -> Result<FormPage, PageError> {
-    form_page(&app, TrialForm::default()).await
+/// A new trial; `?tested=1&tested=2` ticks tubes that are to be compared.
+pub(crate) async fn new(
+    State(app): State<AppState>,
+    Query(chosen): Query<Chosen>,
+) -> Result<FormPage, PageError> {
+    form_page(&app, TrialForm { tested: chosen.tested, ..TrialForm::default() }).await
+}
+
+/// Tubes that were chosen elsewhere.
+#[derive(Debug, Deserialize)]
+pub(crate) struct Chosen {
+    #[serde(default)]
+    tested: Vec<String>,
 }
 
 pub(crate) async fn start(

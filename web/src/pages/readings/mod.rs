@@ -3,8 +3,7 @@
 mod view;
 
 use axum::extract::{Path, State};
-use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
-use axum::response::{IntoResponse, Redirect, Response};
+use axum::response::{Redirect, Response};
 use axum_extra::extract::Form;
 use formats::readings::ExportRow;
 use serde::Deserialize;
@@ -12,6 +11,7 @@ use store::{ReadingId, Trial, TrialId};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
+use crate::pages::download;
 use crate::state::AppState;
 
 use view::ReadingsPage;
@@ -81,11 +81,6 @@ pub(crate) async fn cgats(
     let study = trial.study();
     let text = formats::cgats::write(&study, formats::cgats::usual_conditions(&study))?;
     Ok(download("text/plain; charset=utf-8", &file_name(&trial, "txt"), text))
-}
-
-fn download(kind: &str, name: &str, text: String) -> Response {
-    let disposition = format!("attachment; filename=\"{name}\"");
-    ([(CONTENT_TYPE, kind.to_owned()), (CONTENT_DISPOSITION, disposition)], text).into_response()
 }
 
 /// The trial's name in letters that every file system takes.

@@ -2,9 +2,9 @@
 
 use garde::Validate;
 use serde::Deserialize;
-use trial::{ColourIndexName, Grade, Medium, Tube};
+use trial::{ColourIndexName, Day, Grade, Medium, Tube};
 
-use crate::pages::fields::{FieldErrors, amount, parses, read_number, required, short};
+use crate::pages::fields::{FieldErrors, amount, long, parses, read_number, required, short};
 
 /// The fields of the tube form, as typed.
 #[derive(Debug, Clone, Deserialize, Validate)]
@@ -30,6 +30,45 @@ pub(crate) struct TubeForm {
     #[garde(custom(amount(5000.0, "ml")))]
     #[serde(default)]
     pub volume_ml: String,
+    #[garde(custom(what_is_left))]
+    #[serde(default)]
+    pub left_ml: String,
+    #[garde(custom(short))]
+    #[serde(default)]
+    pub opacity: String,
+    #[garde(custom(short))]
+    #[serde(default)]
+    pub lightfastness: String,
+    #[garde(custom(short))]
+    #[serde(default)]
+    pub series: String,
+    #[garde(custom(short))]
+    #[serde(default)]
+    pub price: String,
+    #[garde(custom(short))]
+    #[serde(default)]
+    pub batch: String,
+    #[garde(custom(day))]
+    #[serde(default)]
+    pub bought_on: String,
+    #[garde(custom(day))]
+    #[serde(default)]
+    pub tested_on: String,
+    #[garde(custom(long))]
+    #[serde(default)]
+    pub notes: String,
+}
+
+/// An empty tube still stands on the shelf.
+fn what_is_left(text: &str, context: &()) -> garde::Result {
+    match read_number(text) {
+        Ok(Some(0.0)) => Ok(()),
+        _ => amount(5000.0, "ml")(text, context),
+    }
+}
+
+fn day(text: &str, context: &()) -> garde::Result {
+    if text.trim().is_empty() { Ok(()) } else { parses::<Day>(text, context) }
 }
 
 fn colour_index_names(text: &str, _: &()) -> garde::Result {
@@ -38,22 +77,15 @@ fn colour_index_names(text: &str, _: &()) -> garde::Result {
 
 impl Default for TubeForm {
     fn default() -> Self {
-        let empty = String::new;
-        Self {
-            maker: empty(),
-            line: empty(),
-            name: empty(),
-            codes: empty(),
-            grade: Grade::default().to_string(),
-            medium: Medium::default().to_string(),
-            volume_ml: empty(),
-        }
+        Self::of(&Tube::default())
     }
 }
 
 impl TubeForm {
     /// The form filled with what is known of a tube.
     pub fn of(tube: &Tube) -> Self {
+        let number = |amount: Option<f64>| amount.map_or_else(String::new, |it| it.to_string());
+        let day = |day: Option<Day>| day.map_or_else(String::new, |it| it.to_string());
         Self {
             maker: tube.maker.clone(),
             line: tube.line.clone(),
@@ -61,21 +93,40 @@ impl TubeForm {
             codes: tube.code(),
             grade: tube.grade.to_string(),
             medium: tube.medium.to_string(),
-            volume_ml: tube.volume_ml.map_or_else(String::new, |volume| volume.to_string()),
+            volume_ml: number(tube.volume_ml),
+            left_ml: number(tube.left_ml),
+            opacity: tube.opacity.clone(),
+            lightfastness: tube.lightfastness.clone(),
+            series: tube.series.clone(),
+            price: tube.price.clone(),
+            batch: tube.batch.clone(),
+            bought_on: day(tube.bought_on),
+            tested_on: day(tube.tested_on),
+            notes: tube.notes.clone(),
         }
     }
 
     /// The tube, or what is wrong at which field.
     pub fn tube(&self) -> Result<Tube, FieldErrors> {
         self.validate()?;
+        let text = |text: &str| text.trim().to_owned();
         Ok(Tube {
-            maker: self.maker.trim().to_owned(),
-            line: self.line.trim().to_owned(),
-            name: self.name.trim().to_owned(),
+            maker: text(&self.maker),
+            line: text(&self.line),
+            name: text(&self.name),
             codes: ColourIndexName::parse_list(&self.codes).unwrap_or_default(),
             grade: self.grade.parse().unwrap_or_default(),
             medium: self.medium.parse().unwrap_or_default(),
             volume_ml: read_number(&self.volume_ml).unwrap_or_default(),
+            left_ml: read_number(&self.left_ml).unwrap_or_default(),
+            opacity: text(&self.opacity),
+            lightfastness: text(&self.lightfastness),
+            series: text(&self.series),
+            price: text(&self.price),
+            batch: text(&self.batch),
+            bought_on: self.bought_on.parse().ok(),
+            tested_on: self.tested_on.parse().ok(),
+            notes: text(&self.notes),
         })
     }
 }
@@ -104,6 +155,9 @@ mod tests {
             codes: "PB29 Blue".into(),
             grade: "studio".into(),
             volume_ml: "-3".into(),
+            left_ml: "0".into(),
+            bought_on: "3.10.2026".into(),
+            batch: "=1+1".into(),
             ..TubeForm::default()
         };
         let errors = bad.tube().expect_err("a bad form");
@@ -114,6 +168,11 @@ mod tests {
             errors.at("volume_ml"),
             "-3 ml is out of range; write more than 0 and up to 5000"
         );
-        assert!(errors.at("maker").is_empty());
+        assert_eq!(errors.at("bought_on"), "unknown day “3.10.2026”; use a day as 2026-11-25");
+        assert_eq!(
+            errors.at("batch"),
+            "it begins like a spreadsheet formula; write the plain value"
+        );
+        assert!(errors.at("maker").is_empty() && errors.at("left_ml").is_empty());
     }
 }

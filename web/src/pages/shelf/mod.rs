@@ -1,26 +1,40 @@
 //! The shelf: every tube with its mass tone and truest tint once they are known.
 
 mod form;
+pub(crate) mod import;
+mod query;
 mod view;
 
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use axum_extra::extract::Form;
+use axum_extra::extract::{Form, Query};
 use store::TubeId;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
+use crate::pages::download;
 use crate::state::AppState;
 
 use form::TubeForm;
+use query::Asked;
 use view::{FormPage, ShelfPage};
 
-pub(crate) async fn list(State(app): State<AppState>) -> Result<ShelfPage, PageError> {
+pub(crate) async fn list(
+    State(app): State<AppState>,
+    Query(asked): Query<Asked>,
+) -> Result<ShelfPage, PageError> {
     let frame = Frame::load(&app.store, Room::Shelf, None).await?;
     let tubes = app.store.shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
-    Ok(ShelfPage::new(frame, &tubes, &known)?)
+    Ok(ShelfPage::new(frame, asked, &tubes, &known)?)
+}
+
+/// The whole shelf as CSV.
+pub(crate) async fn export(State(app): State<AppState>) -> Result<Response, PageError> {
+    let shelf = app.store.shelf().await?;
+    let text = formats::shelf::write(shelf.iter().map(|known| &known.tube));
+    Ok(download("text/csv; charset=utf-8", "shelf.csv", text))
 }
 
 pub(crate) async fn new(State(app): State<AppState>) -> Result<FormPage, PageError> {

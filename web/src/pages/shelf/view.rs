@@ -5,21 +5,31 @@ use std::collections::HashMap;
 use askama::Template;
 use askama_web::WebTemplate;
 use store::{ShelfTube, TubeId};
-use trial::{Grade, Medium};
+use trial::plan::MOST_TESTED;
+use trial::shelf::{HueFamily, Trap, TrapKind, pigment, search, traps};
+use trial::{ColourIndexName, Grade, Medium, Tube};
 
 use super::form::TubeForm;
+use super::query::Asked;
 use crate::draw::{MiniUpright, Paint};
 use crate::frame::Frame;
 use crate::judged::KnownColour;
 use crate::pages::fields::FieldErrors;
-use crate::words::{number, parts};
+use crate::words::{counted, number, parts};
 
 /// The list of tubes.
 #[derive(Template, WebTemplate)]
 #[template(path = "shelf/page.html")]
 pub(crate) struct ShelfPage {
     frame: Frame,
+    asked: Asked,
+    code_error: String,
+    families: Vec<String>,
+    makers: Vec<String>,
+    /// `12 of 19 tubes`; empty where all are shown.
+    found: String,
     tubes: Vec<TubeRow>,
+    empty: bool,
 }
 
 struct TubeRow {
@@ -28,36 +38,90 @@ struct TubeRow {
     maker: String,
     line: String,
     name: String,
-    codes: String,
+    codes: Vec<Code>,
     about: String,
+    notices: Vec<Notice>,
     mass_tone: String,
     truest: String,
+}
+
+/// A Colour Index name with what the table says of it.
+struct Code {
+    name: String,
+    chemical: &'static str,
+}
+
+/// A trap of the label; one that asks for a comparison leads to it.
+struct Notice {
+    message: String,
+    compare: String,
 }
 
 impl ShelfPage {
     pub fn new(
         frame: Frame,
+        asked: Asked,
         tubes: &[ShelfTube],
         known: &HashMap<TubeId, KnownColour>,
     ) -> Result<Self, askama::Error> {
-        let rows = tubes.iter().map(|tube| TubeRow::new(tube, known.get(&tube.id)));
-        Ok(Self { frame, tubes: rows.collect::<Result<_, _>>()? })
+        let labels: Vec<&Tube> = tubes.iter().map(|shelf| &shelf.tube).collect();
+        let traps = traps(&labels);
+        let hue = |at: usize| known.get(&tubes[at].id).map(KnownColour::hue);
+        let places = search(&labels, &asked.query(), hue);
+        let rows = places.iter().map(|at| {
+            let notices = traps[*at].iter().map(|trap| Notice::of(trap, tubes, *at)).collect();
+            TubeRow::new(&tubes[*at], known.get(&tubes[*at].id), notices)
+        });
+        let mut makers: Vec<String> = labels.iter().map(|tube| tube.maker.clone()).collect();
+        makers.sort();
+        makers.dedup();
+        makers.retain(|maker| !maker.is_empty());
+        Ok(Self {
+            frame,
+            code_error: asked.code_error(),
+            families: HueFamily::ALL.iter().map(ToString::to_string).collect(),
+            makers,
+            found: if asked.asks_nothing() {
+                String::new()
+            } else {
+                format!("{} of {}", places.len(), counted(tubes.len(), "tube", "tubes"))
+            },
+            tubes: rows.collect::<Result<_, _>>()?,
+            empty: tubes.is_empty(),
+            asked,
+        })
+    }
+}
+
+impl Notice {
+    fn of(trap: &Trap, tubes: &[ShelfTube], place: usize) -> Self {
+        let compare = if trap.kind == TrapKind::SamePigmentsOtherMaker {
+            let all = [place].into_iter().chain(trap.others.iter().copied()).take(MOST_TESTED);
+            let ids: Vec<String> = all.map(|at| format!("tested={}", tubes[at].id.0)).collect();
+            format!("/trials/new?{}", ids.join("&"))
+        } else {
+            String::new()
+        };
+        Self { message: trap.message.clone(), compare }
     }
 }
 
 impl TubeRow {
-    fn new(shelf: &ShelfTube, known: Option<&KnownColour>) -> Result<Self, askama::Error> {
+    fn new(
+        shelf: &ShelfTube,
+        known: Option<&KnownColour>,
+        notices: Vec<Notice>,
+    ) -> Result<Self, askama::Error> {
         let tube = &shelf.tube;
-        let volume = tube.volume_ml.map(|volume| format!("{} ml", parts(volume)));
-        let about = [Some(tube.grade.to_string()), Some(tube.medium.to_string()), volume];
         Ok(Self {
             id: shelf.id.0,
             upright: upright(&tube.name, known)?,
             maker: tube.maker.clone(),
             line: tube.line.clone(),
             name: tube.name.clone(),
-            codes: tube.code(),
-            about: about.into_iter().flatten().collect::<Vec<_>>().join(" · "),
+            codes: tube.codes.iter().map(Code::of).collect(),
+            about: about(tube),
+            notices,
             mass_tone: known
                 .and_then(|known| known.mass_tone.as_ref())
                 .map_or_else(String::new, |colour| lch(colour.lab)),
@@ -68,6 +132,26 @@ impl TubeRow {
                 }),
         })
     }
+}
+
+impl Code {
+    fn of(name: &ColourIndexName) -> Self {
+        let chemical =
+            pigment(name).map_or("not in the built-in table", |pigment| pigment.chemical);
+        Self { name: name.to_string(), chemical }
+    }
+}
+
+/// Grade, medium and what is left, `student · acrylic · 42 of 60 ml`.
+fn about(tube: &Tube) -> String {
+    let volume = match (tube.left_ml, tube.volume_ml) {
+        (Some(left), Some(volume)) => format!("{} of {} ml", parts(left), parts(volume)),
+        (Some(left), None) => format!("{} ml left", parts(left)),
+        (None, Some(volume)) => format!("{} ml", parts(volume)),
+        (None, None) => String::new(),
+    };
+    let words = [tube.grade.to_string(), tube.medium.to_string(), volume];
+    words.into_iter().filter(|word| !word.is_empty()).collect::<Vec<_>>().join(" · ")
 }
 
 fn upright(name: &str, known: Option<&KnownColour>) -> Result<String, askama::Error> {
@@ -108,6 +192,36 @@ pub(crate) struct FormPage {
     errors: FieldErrors,
     grades: Vec<String>,
     media: Vec<String>,
+    /// What the table says of the codes.
+    pigments: Vec<PigmentRow>,
+}
+
+struct PigmentRow {
+    name: String,
+    chemical: &'static str,
+    family: String,
+    cautions: String,
+    remark: &'static str,
+}
+
+/// What is known of each name of a list; names that cannot be read are left out.
+fn pigment_rows(codes: &str) -> Vec<PigmentRow> {
+    let names = ColourIndexName::parse_list(codes).unwrap_or_default();
+    let known = names.iter().filter_map(pigment);
+    known
+        .map(|pigment| PigmentRow {
+            name: pigment.name.to_string(),
+            chemical: pigment.chemical,
+            family: pigment.family.to_string(),
+            cautions: pigment
+                .cautions
+                .iter()
+                .map(ToString::to_string)
+                .collect::<Vec<_>>()
+                .join(", "),
+            remark: pigment.remark,
+        })
+        .collect()
 }
 
 impl FormPage {
@@ -121,6 +235,7 @@ impl FormPage {
             title,
             action: id.map_or_else(|| "/shelf".into(), |id| format!("/shelf/{}", id.0)),
             button,
+            pigments: pigment_rows(&form.codes),
             form,
             errors: FieldErrors::default(),
             grades: Grade::ALL.iter().map(ToString::to_string).collect(),

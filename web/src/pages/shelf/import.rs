@@ -1,0 +1,158 @@
+//! A shelf file: what it would do, line by line, and then doing it.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::{Multipart, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Form;
+use formats::shelf::{Entry, Verdict, preview as judge, read};
+use serde::Deserialize;
+use store::{ShelfTube, TubeId};
+use trial::Tube;
+
+use crate::error::PageError;
+use crate::frame::{Frame, Room};
+use crate::state::AppState;
+use crate::words::counted;
+
+/// The form, with what is wrong with the file.
+#[derive(Template, WebTemplate)]
+#[template(path = "shelf/import.html")]
+pub(crate) struct ImportPage {
+    frame: Frame,
+    error: String,
+}
+
+/// What the file would do.
+#[derive(Template, WebTemplate)]
+#[template(path = "shelf/preview.html")]
+pub(crate) struct PreviewPage {
+    frame: Frame,
+    summary: String,
+    /// Something to store.
+    useful: bool,
+    lines: Vec<Line>,
+    text: String,
+}
+
+struct Line {
+    number: u64,
+    name: String,
+    verdict: &'static str,
+    detail: String,
+}
+
+pub(crate) async fn form(State(app): State<AppState>) -> Result<ImportPage, PageError> {
+    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+    Ok(ImportPage { frame, error: String::new() })
+}
+
+/// Judges an uploaded file; stores nothing.
+pub(crate) async fn preview(
+    State(app): State<AppState>,
+    mut upload: Multipart,
+) -> Result<Response, PageError> {
+    let mut bytes = Vec::new();
+    let broken =
+        |error: axum::extract::multipart::MultipartError| PageError::Upload(error.body_text());
+    while let Some(field) = upload.next_field().await.map_err(broken)? {
+        if field.name() == Some("file") {
+            bytes = field.bytes().await.map_err(broken)?.to_vec();
+        }
+    }
+    answer(&app, bytes).await
+}
+
+/// The previewed text comes back to be stored.
+#[derive(Deserialize)]
+pub(crate) struct Confirmed {
+    #[serde(default)]
+    text: String,
+}
+
+/// Stores what was previewed: every line that is not refused, all or none.
+pub(crate) async fn confirm(
+    State(app): State<AppState>,
+    Form(confirmed): Form<Confirmed>,
+) -> Result<Response, PageError> {
+    let shelf = app.store.shelf().await?;
+    // A form sends every line end as CR LF, whatever the file had.
+    let text = confirmed.text.replace("\r\n", "\n");
+    let Ok(entries) = entries(text.as_bytes(), &shelf) else {
+        return answer(&app, text.into_bytes()).await;
+    };
+    let (mut new, mut corrected): (Vec<Tube>, Vec<(TubeId, Tube)>) = (Vec::new(), Vec::new());
+    for entry in entries {
+        match entry.verdict {
+            Verdict::Add(tube) => new.push(tube),
+            Verdict::Correct { place, tube, .. } => corrected.push((shelf[place].id, tube)),
+            Verdict::Same | Verdict::Refuse(_) => {}
+        }
+    }
+    app.store.stock(&new, &corrected).await?;
+    app.judgements.forget();
+    Ok(Redirect::to("/shelf").into_response())
+}
+
+async fn answer(app: &AppState, bytes: Vec<u8>) -> Result<Response, PageError> {
+    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+    let shelf = app.store.shelf().await?;
+    match entries(&bytes, &shelf) {
+        Ok(entries) => {
+            // What could be read is UTF-8.
+            let text = String::from_utf8(bytes).unwrap_or_default();
+            Ok(PreviewPage::new(frame, &entries, text).into_response())
+        }
+        Err(error) => {
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, ImportPage { frame, error }).into_response())
+        }
+    }
+}
+
+fn entries(bytes: &[u8], shelf: &[ShelfTube]) -> Result<Vec<Entry>, String> {
+    let rows = read(bytes).map_err(|error| error.to_string())?;
+    let tubes: Vec<&Tube> = shelf.iter().map(|known| &known.tube).collect();
+    Ok(judge(&rows, &tubes))
+}
+
+impl PreviewPage {
+    fn new(frame: Frame, entries: &[Entry], text: String) -> Self {
+        let count = |wanted: fn(&Verdict) -> bool| {
+            entries.iter().filter(|entry| wanted(&entry.verdict)).count()
+        };
+        let added = count(|verdict| matches!(verdict, Verdict::Add(_)));
+        let corrected = count(|verdict| matches!(verdict, Verdict::Correct { .. }));
+        let same = count(|verdict| matches!(verdict, Verdict::Same));
+        let refused = count(|verdict| matches!(verdict, Verdict::Refuse(_)));
+        Self {
+            frame,
+            summary: format!(
+                "{} would be added, {corrected} corrected; {same} stand so already, {refused} are refused.",
+                counted(added, "tube", "tubes")
+            ),
+            useful: added + corrected > 0,
+            lines: entries.iter().map(Line::of).collect(),
+            text,
+        }
+    }
+}
+
+impl Line {
+    fn of(entry: &Entry) -> Self {
+        let (verdict, detail) = match &entry.verdict {
+            Verdict::Add(tube) => ("add", [tube.maker.as_str(), &tube.code()].join(" ")),
+            Verdict::Correct { changes, .. } => {
+                let words = changes.iter().map(|change| {
+                    let from = if change.from.is_empty() { "empty" } else { &change.from };
+                    let to = if change.to.is_empty() { "empty" } else { &change.to };
+                    format!("{}: {from} → {to}", change.column)
+                });
+                ("correct", words.collect::<Vec<_>>().join("; "))
+            }
+            Verdict::Same => ("as it is", String::new()),
+            Verdict::Refuse(why) => ("refuse", why.clone()),
+        };
+        Self { number: entry.line, name: entry.name.clone(), verdict, detail }
+    }
+}

@@ -1,0 +1,49 @@
+//! What is asked of the shelf, as it stands in the address.
+
+use serde::Deserialize;
+use trial::shelf::{HueFamily, Order, Query};
+
+/// The fields of the search form; one that cannot be read asks for nothing.
+#[derive(Debug, Clone, Default, Deserialize)]
+pub(crate) struct Asked {
+    #[serde(default)]
+    pub q: String,
+    #[serde(default)]
+    pub family: String,
+    #[serde(default)]
+    pub code: String,
+    #[serde(default)]
+    pub maker: String,
+    #[serde(default)]
+    pub untested: String,
+    #[serde(default)]
+    pub order: String,
+}
+
+impl Asked {
+    pub fn query(&self) -> Query {
+        Query {
+            text: self.q.clone(),
+            family: self.family.parse::<HueFamily>().ok(),
+            code: self.code.parse().ok(),
+            maker: self.maker.clone(),
+            untested: !self.untested.is_empty(),
+            order: self.order.parse::<Order>().unwrap_or_default(),
+        }
+    }
+
+    /// True where the list is the whole shelf.
+    pub fn asks_nothing(&self) -> bool {
+        Query { order: Order::default(), ..self.query() } == Query::default()
+    }
+
+    /// What is wrong with the Colour Index name that was typed; empty where nothing is.
+    pub fn code_error(&self) -> String {
+        match self.code.trim() {
+            "" => String::new(),
+            code => code
+                .parse::<trial::ColourIndexName>()
+                .map_or_else(|error| error.to_string(), |_| String::new()),
+        }
+    }
+}
