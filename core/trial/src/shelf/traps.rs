@@ -179,11 +179,7 @@ fn same_pigments(index: &Index<'_>, place: usize) -> Option<Trap> {
     makers.dedup();
     (!others.is_empty()).then(|| Trap {
         kind: TrapKind::SamePigmentsOtherMaker,
-        message: format!(
-            "the same {} by {}: worth a comparison",
-            tube.code(),
-            makers.join(" and ")
-        ),
+        message: format!("the same {} by {}", tube.code(), makers.join(" and ")),
         others,
     })
 }
