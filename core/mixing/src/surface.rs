@@ -145,6 +145,20 @@ impl InternalReflectance {
         Self(measured.bands().map(|r| surface.map_or(r, |surface| surface.correct(r))))
     }
 
+    /// Builds a spectrum band by band.
+    #[must_use]
+    pub fn from_fn(value: impl FnMut(usize) -> f64) -> Self {
+        Self(std::array::from_fn(value))
+    }
+
+    /// Puts a surface on again; `None` leaves it off.
+    #[must_use]
+    pub fn to_measured(&self, surface: Option<Surface>) -> Reflectance {
+        Reflectance::from_fn(|band| {
+            surface.map_or(self.0[band], |surface| surface.apply(self.0[band]))
+        })
+    }
+
     /// The 36 factors.
     #[must_use]
     pub fn bands(&self) -> &[f64; BANDS] {

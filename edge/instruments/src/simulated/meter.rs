@@ -19,6 +19,8 @@ use crate::{Meter, MeterError, Specimen};
 pub struct SimulatedMeter {
     seed: u64,
     workshop: Workshop,
+    /// Share of its usual noise.
+    noise: f64,
     known: Vec<(TubeLabel, HiddenPaint)>,
 }
 
@@ -32,7 +34,13 @@ impl SimulatedMeter {
     /// A meter whose every reading follows from `seed`.
     #[must_use]
     pub fn new(seed: u64, workshop: Workshop) -> Self {
-        Self { seed, workshop, known: Vec::new() }
+        Self { seed, workshop, noise: 1.0, known: Vec::new() }
+    }
+
+    /// The same meter without noise, for checks of the model alone.
+    #[must_use]
+    pub fn without_noise(self) -> Self {
+        Self { noise: 0.0, ..self }
     }
 
     /// Tells it what a labelled tube really holds, in place of what it would make up.
@@ -77,12 +85,12 @@ impl Meter for SimulatedMeter {
             &mut self.chance("pile", specimen, specimen.pile),
         );
         let mut chance = self.chance("reading", specimen, specimen.occasion);
-        let lamp = 1.0 + LAMP * standard_normal(&mut chance);
+        let lamp = 1.0 + self.noise * LAMP * standard_normal(&mut chance);
         Ok(Reflectance::from_fn(|band| {
             let r = truth.bands()[band] * lamp;
             // Silicon sees little violet: there the noise is double.
             let violet = if wavelength(band) < 420 { 2.0 } else { 1.0 };
-            let noise = violet * (FLOOR + SHARE * r) * standard_normal(&mut chance);
+            let noise = self.noise * violet * (FLOOR + SHARE * r) * standard_normal(&mut chance);
             // Five decimals, as the instrument prints them.
             ((r + noise) * 1e5).round() / 1e5
         }))

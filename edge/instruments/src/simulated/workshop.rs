@@ -24,6 +24,12 @@ pub struct WorkshopErrors {
     pub surface: f64,
 }
 
+impl WorkshopErrors {
+    /// A workshop that makes no errors at all.
+    pub const NONE: Self =
+        Self { scale_g: 0.0, pile_g: 4.0, mixing: 0.0, thickness: 0.0, surface: 0.0 };
+}
+
 impl Default for WorkshopErrors {
     fn default() -> Self {
         Self { scale_g: 0.01, pile_g: 4.0, mixing: 0.002, thickness: 0.03, surface: 0.003 }

@@ -1,0 +1,255 @@
+//! A tube's own K and S from its mass tone and its tints, the white's S as unit.
+//!
+//! Per band the two constants minimise Σ ρ²·[c·K − q·c·S − w·(q − qW)]² over the readings, K ≥ 0 and
+//! S ≥ 0.001; c and w are the weight shares of tube and white, q the measured K/S, qW the white's,
+//! and ρ = 2R²/(1 − R²) turns an error in q into one in R. Duncan (1940) for the sum, this weighting
+//! is ours.
+
+use colour::BANDS;
+
+use crate::{Film, InternalReflectance, KsRatio};
+
+/// Over black and over white a hiding film differs by less than this (internal reflectance).
+const HIDING: f64 = 0.01;
+/// Least S, in the white's.
+const LEAST_S: f64 = 0.001;
+/// Reflectances are held within these, so that the weights stay finite.
+const WITHIN: (f64, f64) = (0.001, 0.9999);
+
+/// One paint as it was drawn down over both fields of an opacity card.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Drawdown {
+    /// The film over black.
+    pub over_black: InternalReflectance,
+    /// The film over white.
+    pub over_white: InternalReflectance,
+    /// The black field itself.
+    pub black: InternalReflectance,
+    /// The white field itself.
+    pub white: InternalReflectance,
+}
+
+/// K/S of a drawdown in one band, and its S times thickness where the backing shows.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct BandFilm {
+    pub ratio: f64,
+    /// `None` where the film hides: any thickness would look the same.
+    pub scattering: Option<f64>,
+}
+
+impl Drawdown {
+    /// Where the film hides, K/S of its reflectance; elsewhere from both films (Kubelka 1948):
+    /// a·(R + Rg) + m·(R − Rg) = 1 + R·Rg for each backing is linear in a = 1 + K/S and
+    /// m = b·coth(bSX).
+    pub(crate) fn band(&self, band: usize) -> Option<BandFilm> {
+        let at = |reflectance: &InternalReflectance| reflectance.bands()[band];
+        let (r1, r2) = (at(&self.over_black), at(&self.over_white));
+        if (r1 - r2).abs() < HIDING {
+            let mean = f64::midpoint(r1, r2).clamp(WITHIN.0, WITHIN.1);
+            return Some(BandFilm { ratio: KsRatio::of_hiding_film(mean)?.0, scattering: None });
+        }
+        let (g1, g2) = (at(&self.black), at(&self.white));
+        let determinant = (r1 + g1) * (r2 - g2) - (r2 + g2) * (r1 - g1);
+        let (rhs1, rhs2) = (1.0 + r1 * g1, 1.0 + r2 * g2);
+        let a = (rhs1 * (r2 - g2) - rhs2 * (r1 - g1)) / determinant;
+        let m = ((r1 + g1) * rhs2 - (r2 + g2) * rhs1) / determinant;
+        if !a.is_finite() || !m.is_finite() || a < 1.0 {
+            return None;
+        }
+        let b = (a * a - 1.0).sqrt();
+        let scattering = if b < 1e-6 { 1.0 / m } else { (b / m).atanh() / b };
+        Some(BandFilm { ratio: a - 1.0, scattering: Some(scattering).filter(|s| s.is_finite()) })
+    }
+}
+
+/// A tint: weight shares of tube and white, which make 1, and what it reflects.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Tint {
+    /// Share of the tube, above 0 and below 1.
+    pub tube: f64,
+    /// Internal reflectance of the film, which is taken to hide.
+    pub reflectance: InternalReflectance,
+}
+
+/// A tube's constants in the unit of the white's S.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Constants {
+    /// Absorption of the neat paint per band, 0 or more.
+    pub k: [f64; BANDS],
+    /// Scattering of the neat paint per band, 0.001 or more.
+    pub s: [f64; BANDS],
+    /// Thickness of its film in the white's unit, where its backing showed somewhere.
+    pub thickness: Option<f64>,
+    /// Whether S could be told from the readings.
+    pub kind: FitKind,
+    /// Root mean square of measured less fitted internal reflectance over all tints and bands.
+    pub residual: f64,
+}
+
+/// What the readings allowed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum FitKind {
+    /// K and S each: a mass tone and two tints or more.
+    TwoConstants,
+    /// K alone, S taken as the least: the tube is taken to add no scattering of its own. Good for
+    /// tints, poor for mixtures without white.
+    OneConstant,
+}
+
+/// The white, the unit of every S.
+#[must_use]
+pub fn white_constants(white: &Drawdown) -> Option<Constants> {
+    let mut k = [0.0; BANDS];
+    let mut thickness = Vec::new();
+    for (band, k) in k.iter_mut().enumerate() {
+        let film = white.band(band)?;
+        *k = film.ratio;
+        thickness.extend(film.scattering);
+    }
+    Some(Constants {
+        k,
+        s: [1.0; BANDS],
+        thickness: median(thickness),
+        kind: FitKind::TwoConstants,
+        residual: 0.0,
+    })
+}
+
+/// Fits a tube to its tints with `white` and its own drawdown. `None` where there is nothing to fit.
+#[must_use]
+pub fn fit(white: &Constants, mass_tone: Option<&Drawdown>, tints: &[Tint]) -> Option<Constants> {
+    if tints.is_empty() {
+        return None;
+    }
+    let kind = if mass_tone.is_some() && tints.len() >= 2 {
+        FitKind::TwoConstants
+    } else {
+        FitKind::OneConstant
+    };
+    let (mut k, mut s) = ([0.0; BANDS], [LEAST_S; BANDS]);
+    let mut thickness = Vec::new();
+    for band in 0..BANDS {
+        let film = mass_tone.and_then(|drawdown| drawdown.band(band));
+        let rows = tints.iter().map(|tint| Row::of_tint(tint, white.k[band], band));
+        let rows: Vec<Row> = rows.chain(film.map(|film| Row::of_mass_tone(film.ratio))).collect();
+        (k[band], s[band]) = match kind {
+            FitKind::TwoConstants => solve_both(&rows),
+            FitKind::OneConstant => (solve_k(&rows, LEAST_S), LEAST_S),
+        };
+        thickness.extend(film.and_then(|film| film.scattering).map(|sx| sx / s[band]));
+    }
+    let residual = residual(white, &k, &s, tints);
+    Some(Constants { k, s, thickness: median(thickness), kind, residual })
+}
+
+/// One equation: weight · (c·K − q·c·S − target) = 0.
+struct Row {
+    weight: f64,
+    c: f64,
+    q: f64,
+    target: f64,
+}
+
+impl Row {
+    fn of_tint(tint: &Tint, white_ratio: f64, band: usize) -> Self {
+        let r = tint.reflectance.bands()[band].clamp(WITHIN.0, WITHIN.1);
+        let q = (1.0 - r).powi(2) / (2.0 * r);
+        let white = 1.0 - tint.tube;
+        Self { weight: weight(r), c: tint.tube, q, target: white * (q - white_ratio) }
+    }
+
+    fn of_mass_tone(ratio: f64) -> Self {
+        let r = KsRatio(ratio).hiding_reflectance().clamp(WITHIN.0, WITHIN.1);
+        Self { weight: weight(r), c: 1.0, q: ratio, target: 0.0 }
+    }
+}
+
+/// dR/dq of a hiding film is −2R²/(1 − R²).
+fn weight(r: f64) -> f64 {
+    2.0 * r * r / (1.0 - r * r)
+}
+
+/// Least squares in K and S, held within their bounds.
+fn solve_both(rows: &[Row]) -> (f64, f64) {
+    let (mut kk, mut ks, mut ss, mut kt, mut st) = (0.0, 0.0, 0.0, 0.0, 0.0);
+    for row in rows {
+        let (x, y) = (row.weight * row.c, -row.weight * row.q * row.c);
+        let target = row.weight * row.target;
+        kk += x * x;
+        ks += x * y;
+        ss += y * y;
+        kt += x * target;
+        st += y * target;
+    }
+    let determinant = kk * ss - ks * ks;
+    let (k, s) = ((kt * ss - st * ks) / determinant, (st * kk - kt * ks) / determinant);
+    if k >= 0.0 && s >= LEAST_S {
+        return (k, s);
+    }
+    // On a bound the other constant is free; the better of the two bounds wins.
+    let at_least_s = (solve_k(rows, LEAST_S), LEAST_S);
+    let at_no_k = (0.0, (st / ss).max(LEAST_S));
+    if cost(rows, at_no_k) < cost(rows, at_least_s) { at_no_k } else { at_least_s }
+}
+
+fn solve_k(rows: &[Row], s: f64) -> f64 {
+    let (mut above, mut below) = (0.0, 0.0);
+    for row in rows {
+        let w = row.weight * row.weight;
+        above += w * row.c * (row.target + row.q * row.c * s);
+        below += w * row.c * row.c;
+    }
+    (above / below).max(0.0)
+}
+
+fn cost(rows: &[Row], (k, s): (f64, f64)) -> f64 {
+    let error = |row: &Row| row.weight * (row.c * k - row.q * row.c * s - row.target);
+    rows.iter().map(|row| error(row).powi(2)).sum()
+}
+
+fn residual(white: &Constants, k: &[f64; BANDS], s: &[f64; BANDS], tints: &[Tint]) -> f64 {
+    let mut sum = 0.0;
+    for tint in tints {
+        let of_white = 1.0 - tint.tube;
+        for band in 0..BANDS {
+            let absorbs = tint.tube * k[band] + of_white * white.k[band];
+            let scatters = tint.tube * s[band] + of_white;
+            let fitted = KsRatio(absorbs / scatters).hiding_reflectance();
+            sum += (fitted - tint.reflectance.bands()[band]).powi(2);
+        }
+    }
+    (sum / (tints.len() * BANDS) as f64).sqrt()
+}
+
+/// Predicts the internal reflectance of a mixture: weight shares that make 1, each with its
+/// constants. With a backing, and where a thickness is known, the film is finite.
+#[must_use]
+pub fn predict(
+    parts: &[(f64, &Constants)],
+    backing: Option<&InternalReflectance>,
+) -> InternalReflectance {
+    let known: Vec<(f64, f64)> =
+        parts.iter().filter_map(|(share, of)| Some((*share, of.thickness?))).collect();
+    let total: f64 = known.iter().map(|(share, _)| share).sum();
+    let thickness = (total > 0.0)
+        .then(|| known.iter().map(|(share, thickness)| share * thickness).sum::<f64>() / total);
+    InternalReflectance::from_fn(|band| {
+        let sum = |of: &dyn Fn(&Constants) -> f64| -> f64 {
+            parts.iter().map(|(share, constants)| share * of(constants)).sum()
+        };
+        let (k, s) = (sum(&|constants| constants.k[band]), sum(&|constants| constants.s[band]));
+        match (thickness, backing) {
+            (Some(thickness), Some(backing)) => {
+                Film { absorption: k * thickness, scattering: s * thickness }
+                    .reflectance_over(backing.bands()[band])
+            }
+            _ => KsRatio(k / s).hiding_reflectance(),
+        }
+    })
+}
+
+fn median(mut values: Vec<f64>) -> Option<f64> {
+    values.retain(|value| value.is_finite() && *value > 0.0);
+    values.sort_by(f64::total_cmp);
+    values.get(values.len() / 2).copied()
+}
