@@ -6,6 +6,7 @@ use std::str::FromStr;
 
 use colour::Conditions;
 use sqlx::SqliteConnection;
+use trial::plan::amounts::{Scale, portions};
 use trial::plan::{Chart, Swatch};
 use trial::{FilmKind, Mixture, Part, Protocol, State, Study, TubeLabel, TubeRef};
 
@@ -161,6 +162,16 @@ impl Trial {
             white: self.white(),
             readings: self.readings.iter().map(|stored| stored.reading.clone()).collect(),
         }
+    }
+
+    /// Grams of each part of a mixture for one pile, in the mixture's own order; `None` where
+    /// nothing is weighed: one tube alone, or a trial without a pile or a scale.
+    #[must_use]
+    pub fn grams(&self, mixture: &Mixture) -> Option<Vec<f64>> {
+        let protocol = &self.circumstances.protocol;
+        let (pile, scale) = (protocol.pile_g?, Scale::new(protocol.scale_g?).ok()?);
+        let parts: Vec<f64> = mixture.parts().iter().map(|part| part.parts).collect();
+        (parts.len() > 1).then(|| portions(&parts, pile, scale).ok()).flatten()
     }
 
     /// Dry readings of a swatch that count.

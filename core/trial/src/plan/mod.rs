@@ -1,4 +1,9 @@
-//! Which swatches a trial needs: tubes under test against one reference, each with white.
+//! Which swatches a trial needs: tubes under test against one reference, each with white; and how
+//! they are made: [`steps`], [`amounts`] and [`order`].
+
+pub mod amounts;
+pub mod order;
+pub mod steps;
 
 use std::fmt;
 

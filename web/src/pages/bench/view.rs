@@ -136,17 +136,18 @@ fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
     if mixture.parts().len() < 2 {
         return Vec::new();
     }
-    let pile = trial.circumstances.protocol.pile_g;
+    let grams = trial.grams(mixture);
     mixture
         .parts()
         .iter()
-        .filter_map(|part| Some((part, &trial.tubes.get(part.tube.0)?.tube.tube)))
-        .map(|(part, tube)| {
-            let grams = pile.map(|pile| number(pile * part.parts / mixture.total(), 2));
+        .enumerate()
+        .filter_map(|(at, part)| Some((at, part, &trial.tubes.get(part.tube.0)?.tube.tube)))
+        .map(|(at, part, tube)| {
             let one = (part.parts - 1.0).abs() < 1e-9;
+            let amount = grams.as_ref().and_then(|grams| grams.get(at));
             MixLine {
-                unit: if grams.is_some() { "g" } else { "" },
-                amount: grams.unwrap_or_default(),
+                unit: if amount.is_some() { "g" } else { "" },
+                amount: amount.map_or_else(String::new, |grams| number(*grams, 2)),
                 name: tube.name.clone(),
                 about: maker_and_codes(tube),
                 parts: if one { "1 part".into() } else { format!("{} parts", parts(part.parts)) },

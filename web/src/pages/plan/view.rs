@@ -199,18 +199,13 @@ fn roles(trial: &Trial) -> String {
 /// Grams of each tube in one pile, in the order of the group's title, the white last:
 /// `1.50 g + 0.50 g + 2.00 g white`.
 fn amounts(mixture: &Mixture, trial: &Trial) -> String {
-    let Some(pile) = trial.circumstances.protocol.pile_g else { return String::new() };
-    if mixture.parts().len() < 2 {
-        return String::new();
-    }
+    let Some(grams) = trial.grams(mixture) else { return String::new() };
     let white = trial.white();
-    let grams = |parts: f64| format!("{:.2} g", pile * parts / mixture.total());
-    let mut words: Vec<String> = mixture.colours(white).map(|part| grams(part.parts)).collect();
-    let of_white = white.map_or(0.0, |white| mixture.parts_of(white));
-    if of_white > 0.0 {
-        words.push(grams(of_white) + " white");
-    }
-    words.join(" + ")
+    let (of_white, colours): (Vec<_>, Vec<_>) =
+        mixture.parts().iter().zip(grams).partition(|(part, _)| Some(part.tube) == white);
+    let words = colours.iter().map(|(_, grams)| format!("{grams:.2} g"));
+    let white = of_white.iter().map(|(_, grams)| format!("{grams:.2} g white"));
+    words.chain(white).collect::<Vec<_>>().join(" + ")
 }
 
 fn valid_readings(trial: &Trial, swatch: store::SwatchId) -> String {

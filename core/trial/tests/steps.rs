@@ -1,0 +1,61 @@
+//! The steps of a ladder.
+
+use colour::Lab;
+use proptest::prelude::*;
+use trial::plan::steps::{MOST_STEPS, Steps, StepsError, differences, even, geometric};
+
+#[test]
+fn the_schools_have_their_ratios() {
+    let shares = |steps: Steps| steps.shares().expect("steps");
+    assert_eq!(shares(Steps::Quarters), [0.25, 0.5, 0.75]);
+    assert_eq!(shares(Steps::Tenths).len(), 9);
+    assert_eq!(shares(Steps::Doublings(3)), [0.5, 2.0 / 3.0, 0.8]);
+    // One's own, sorted, the ends and doubles left out.
+    let own = Steps::Own(vec![(1.0, 3.0), (4.0, 0.0), (3.0, 1.0), (6.0, 2.0), (0.0, 1.0)]);
+    assert_eq!(shares(own), [0.25, 0.75]);
+}
+
+#[test]
+fn steps_that_make_no_mixture_are_said_with_their_place() {
+    let own = |parts: &[(f64, f64)]| Steps::Own(parts.to_vec()).shares();
+    assert_eq!(own(&[(1.0, 1.0), (0.0, 0.0)]), Err(StepsError::Parts(2)));
+    assert_eq!(own(&[(-1.0, 2.0)]), Err(StepsError::Parts(1)));
+    assert_eq!(own(&[(f64::NAN, 1.0)]), Err(StepsError::Parts(1)));
+    assert_eq!(own(&[]), Err(StepsError::Count(0)));
+    assert_eq!(Steps::Doublings(MOST_STEPS + 1).shares(), Err(StepsError::Count(21)));
+    assert_eq!(even(0, |_| Lab::new(50.0, 0.0, 0.0)), Err(StepsError::Count(0)));
+    let message = StepsError::Parts(2).to_string();
+    assert!(message.starts_with("step 2: give parts of both tubes"), "{message}");
+}
+
+#[test]
+fn strengths_alone_move_the_middle_to_where_both_colour_alike() {
+    assert_eq!(geometric(3, 1.0), [0.25, 0.5, 0.75]);
+    // A second tube nine times as strong: half the colouring at 9 : 1.
+    let shares = geometric(1, 9.0);
+    assert!((shares[0] - 0.1).abs() < 1e-12);
+}
+
+proptest! {
+    /// On any smooth way between two colours, however strong the second tube, the steps are even.
+    #[test]
+    fn even_steps_are_even(
+        strength in 0.02..50.0_f64,
+        from in (20.0..90.0_f64, -50.0..50.0_f64, -50.0..50.0_f64),
+        to in (20.0..90.0_f64, -50.0..50.0_f64, -50.0..50.0_f64),
+        count in 1..8_usize,
+    ) {
+        let (a, b) = (Lab::new(from.0, from.1, from.2), Lab::new(to.0, to.1, to.2));
+        let colour_at = |share: f64| {
+            let effect = strength * share / (1.0 - share + strength * share);
+            a.lerp(b, effect)
+        };
+        prop_assume!(differences(&[], colour_at)[0] > 10.0);
+        let shares = even(count, colour_at).expect("steps");
+        prop_assert_eq!(shares.len(), count);
+        prop_assert!(shares.windows(2).all(|pair| pair[0] < pair[1]));
+        let steps = differences(&shares, colour_at);
+        let (least, most) = steps.iter().fold((f64::MAX, 0.0_f64), |(l, m), s| (l.min(*s), m.max(*s)));
+        prop_assert!(most <= 1.03 * least, "{steps:?}");
+    }
+}
