@@ -157,3 +157,42 @@ fn a_line_of_strengths_is_worked_from_weak_to_strong() {
         [2, 1, 3, 0]
     );
 }
+
+#[test]
+fn cautions_name_group_and_tube_and_always_defer() {
+    use trial::plan::cautions::{DEFERRAL, cautions};
+    use trial::{ColourIndexName, Medium, Tube};
+    let tube = |name: &str, codes: &str, medium| Tube {
+        name: name.into(),
+        codes: ColourIndexName::parse_list(codes).expect("codes"),
+        medium,
+        ..Tube::default()
+    };
+    let about = |tubes: &[Tube]| -> Vec<String> {
+        cautions(tubes).into_iter().map(|caution| caution.about).collect()
+    };
+    let plan = [
+        tube("Signal Red", "PR108", Medium::Oil),
+        tube("Sky", "PB36 PW6", Medium::Oil),
+        tube("Deep", "PB28", Medium::Oil),
+        tube("Old Green", "", Medium::Oil),
+    ];
+    assert_eq!(
+        about(&plan),
+        [
+            "cadmium (Signal Red)",
+            "cobalt (Sky, Deep)",
+            "chromium (Sky)",
+            "no stated pigment (Old Green)",
+            "oil"
+        ]
+    );
+    assert_eq!(about(&[tube("Blue", "PB29", Medium::Watercolour)]), Vec::<String>::new());
+    assert_eq!(about(&[tube("Blue", "PB29", Medium::Acrylic)]), ["acrylic"]);
+    for caution in cautions(&plan) {
+        assert!(!caution.advice.contains("safe"), "{caution:?}");
+    }
+    for word in ["label", "safety data sheet", "local rules", "licensed advice"] {
+        assert!(DEFERRAL.contains(word), "{word}");
+    }
+}

@@ -2,6 +2,7 @@
 //! they are made: [`steps`], [`amounts`] and [`order`].
 
 pub mod amounts;
+pub mod cautions;
 pub mod order;
 pub mod steps;
 

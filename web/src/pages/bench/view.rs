@@ -5,6 +5,7 @@ use askama_web::WebTemplate;
 use colour::{Lab, ciede2000};
 use store::{PlannedSwatch, StoredReading, Trial};
 use trial::figures::SwatchColour;
+use trial::plan::cautions::cautions;
 use trial::{Measured, State};
 
 use super::form::LabForm;
@@ -30,6 +31,8 @@ pub(crate) struct BenchPage {
     about: String,
     mixture: Vec<MixLine>,
     how_to_read: &'static str,
+    /// What in this swatch can hurt; the sheet tells what to do.
+    cautions: String,
     state_word: String,
     wanted: String,
     enough: bool,
@@ -96,6 +99,7 @@ impl BenchPage {
             about: alone(trial, planned),
             mixture: mix_lines(trial, planned),
             how_to_read: how_to_read(state),
+            cautions: caution_line(trial, planned),
             state_word: state.to_string(),
             wanted: format!("reading {} of {repeats}, {state}", (valid + 1).min(repeats)),
             enough: valid >= repeats,
@@ -154,6 +158,13 @@ fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
             }
         })
         .collect()
+}
+
+/// `chromium (Sap Green), acrylic` for the tubes of this swatch.
+fn caution_line(trial: &Trial, planned: &PlannedSwatch) -> String {
+    let parts = planned.swatch.mixture.parts().iter();
+    let tubes = parts.filter_map(|part| trial.tubes.get(part.tube.0)).map(|tube| &tube.tube.tube);
+    cautions(tubes).into_iter().map(|caution| caution.about).collect::<Vec<_>>().join(", ")
 }
 
 fn how_to_read(state: State) -> &'static str {

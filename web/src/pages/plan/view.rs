@@ -7,6 +7,7 @@ use askama_web::WebTemplate;
 use colour::{Illuminant, Observer};
 use mixing::Sheen;
 use store::{Role, ShelfTube, Trial, TubeId};
+use trial::plan::cautions::{Caution, DEFERRAL, cautions};
 use trial::{Basis, Mixture};
 
 use super::form::TrialForm;
@@ -139,6 +140,8 @@ pub(crate) struct SheetPage {
     summary: String,
     roles: String,
     groups: Vec<Group>,
+    cautions: Vec<Caution>,
+    deferral: &'static str,
 }
 
 /// The squares that share their tubes.
@@ -180,7 +183,16 @@ impl SheetPage {
             counted(repeats, "reading", "readings"),
             trial.swatches.len() * repeats
         );
-        Self { frame, heading, id: trial.id.0, summary, roles: roles(trial), groups }
+        Self {
+            frame,
+            heading,
+            id: trial.id.0,
+            summary,
+            roles: roles(trial),
+            groups,
+            cautions: cautions(trial.tubes.iter().map(|tube| &tube.tube.tube)),
+            deferral: DEFERRAL,
+        }
     }
 }
 
