@@ -56,6 +56,9 @@ proptest! {
         prop_assert!(shares.windows(2).all(|pair| pair[0] < pair[1]));
         let steps = differences(&shares, colour_at);
         let (least, most) = steps.iter().fold((f64::MAX, 0.0_f64), |(l, m), s| (l.min(*s), m.max(*s)));
-        prop_assert!(most <= 1.03 * least, "{steps:?}");
+        // CIEDE2000 jumps where two hues lie opposite each other, as they do on a way through grey.
+        let greyest = (0..=50).map(|at| a.lerp(b, f64::from(at) / 50.0).chroma()).fold(f64::MAX, f64::min);
+        let bound = if greyest > 10.0 { 1.03 } else { 1.25 };
+        prop_assert!(most <= bound * least, "{steps:?}, chroma down to {greyest}");
     }
 }

@@ -8,6 +8,8 @@ use colour::{Lab, ciede2000};
 const FINE: usize = 600;
 /// ln(b/a) runs from −LIMIT to +LIMIT: 1 : 3000 either way.
 const LIMIT: f64 = 8.0;
+/// Rounds in which the places of even steps settle.
+const SETTLING: usize = 60;
 /// Most steps between the two ends.
 pub const MOST_STEPS: usize = 20;
 
@@ -87,7 +89,8 @@ fn check_count(count: usize) -> Result<(), StepsError> {
 /// neighbours, the ends included, differ by the same ΔE00 as `colour_at` predicts them.
 ///
 /// From the first tube the path is followed until the difference reaches D, again and again; D is
-/// the one that leaves the last step as large as the others.
+/// the one that leaves the last step as large as the others. CIEDE2000 does not always grow along
+/// the way, so the places then settle, each midway between its neighbours.
 ///
 /// # Errors
 /// For none or more than 20 steps.
@@ -104,7 +107,8 @@ pub fn even(count: usize, colour_at: impl Fn(f64) -> Lab) -> Result<Vec<f64>, St
             _ => high = step,
         }
     }
-    Ok(path.walk(count, low).map_or_else(|| geometric(count, 1.0), |places| path.shares(&places)))
+    let walked = path.walk(count, low).unwrap_or_else(|| path.spread(count));
+    Ok(path.shares(&path.settled(walked)))
 }
 
 /// A prediction bent so that its ends are the two tubes as they were read: what it misses there is
@@ -193,6 +197,37 @@ impl Path {
             (from, start) = (self.colour(place), next);
         }
         Some(places)
+    }
+
+    /// Places evenly along the path, whatever the colours.
+    fn spread(&self, count: usize) -> Vec<f64> {
+        (1..=count).map(|at| at as f64 * self.last() as f64 / (count + 1) as f64).collect()
+    }
+
+    /// Moves each place to where it differs as much from the one before as from the one after,
+    /// again and again; at rest all steps are equal.
+    fn settled(&self, mut places: Vec<f64>) -> Vec<f64> {
+        for _ in 0..SETTLING {
+            for at in 0..places.len() {
+                let before = at.checked_sub(1).map_or(0.0, |at| places[at]);
+                let after = places.get(at + 1).copied().unwrap_or(self.last() as f64);
+                places[at] = self.midway(before, after);
+            }
+        }
+        places
+    }
+
+    /// The place between two others that is equally far from both.
+    fn midway(&self, before: f64, after: f64) -> f64 {
+        let (first, second) = (self.colour(before), self.colour(after));
+        let (mut low, mut high) = (before, after);
+        for _ in 0..24 {
+            let middle = f64::midpoint(low, high);
+            let colour = self.colour(middle);
+            let nearer = ciede2000(first, colour).value() < ciede2000(colour, second).value();
+            if nearer { low = middle } else { high = middle }
+        }
+        f64::midpoint(low, high)
     }
 
     /// What is left from the last place to the end.
