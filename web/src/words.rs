@@ -1,6 +1,6 @@
 //! Numbers as text: one precision for each quantity, a true minus sign, tabular.
 
-use trial::figures::{Figure, Outcome};
+use trial::figures::{Figure, Outcome, WhyNot};
 
 /// A figure set for a table: its text, its interval smaller, and why it is missing where it is.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -15,6 +15,11 @@ pub(crate) struct FigureText {
 }
 
 impl FigureText {
+    /// A dash, and why there is no figure.
+    pub fn missing(why: WhyNot) -> Self {
+        Self { value: "–".into(), why: why.to_string(), ..Self::default() }
+    }
+
     /// A plain text without interval.
     pub fn plain(value: String) -> Self {
         Self { value, ..Self::default() }
@@ -65,7 +70,7 @@ impl FigureText {
         match outcome {
             Ok(figure) if is_reference(figure) => Self::plain("—".into()),
             Ok(figure) => set(figure),
-            Err(why) => Self { value: "–".into(), why: why.to_string(), ..Self::default() },
+            Err(why) => Self::missing(*why),
         }
     }
 }
@@ -104,7 +109,6 @@ pub(crate) fn counted(count: usize, one: &str, many: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use trial::figures::WhyNot;
 
     #[test]
     fn numbers_are_set_to_be_compared() {

@@ -5,7 +5,7 @@ use super::interval::Uncertain;
 use crate::Study;
 
 /// Parts of white count as the same within this share (3 %).
-pub(super) const SAME_PARTS: f64 = 0.03;
+const SAME_PARTS: f64 = 0.03;
 
 /// One step of a tint ladder.
 #[derive(Debug, Clone)]
@@ -98,8 +98,9 @@ impl Ladder {
     }
 }
 
-/// True where two numbers of parts of white count as the same.
-pub(super) fn same_parts(one: f64, other: f64) -> bool {
+/// True where two numbers of parts of white count as the same (within 3 %).
+#[must_use]
+pub fn same_parts(one: f64, other: f64) -> bool {
     (one - other).abs() <= SAME_PARTS * one.max(other)
 }
 

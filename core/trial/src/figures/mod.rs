@@ -21,6 +21,7 @@ use colour::Conditions;
 
 pub use average::SwatchColour;
 pub use interval::{Figure, Outcome, WhyNot};
+pub use ladder::same_parts;
 pub use opacity::{Opacity, OpacityClass};
 pub use pair::{Grade, PairFigures, PairStep};
 pub use pair_ratio::{Holding, Neutral};

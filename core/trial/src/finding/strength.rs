@@ -42,12 +42,7 @@ struct Entry<'a> {
 
 impl<'a> Entry<'a> {
     fn of(tube: TubeRef, strength: &'a Strength) -> Option<Self> {
-        let (percent, bound) = match (&strength.equal_depth, strength.headline()) {
-            (Ok(depth), _) if depth.bound.is_none() => (depth.percent, None),
-            (_, Some(headline)) => (headline.percent.ok()?, None),
-            (Ok(depth), None) => (depth.percent, depth.bound),
-            (Err(_), None) => return None,
-        };
+        let (percent, bound) = strength.quoted()?;
         Some(Self { tube, strength, percent, bound })
     }
 

@@ -1,7 +1,7 @@
 //! The racks of mixtures: the tested tube at the top, the reference at the foot.
 
 use trial::TubeRef;
-use trial::figures::{PairFigures, PairStep, SwatchColour, WhyNot};
+use trial::figures::{PairFigures, PairStep, SwatchColour, same_parts};
 
 use super::view::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Paint, RackDrawing};
@@ -10,7 +10,6 @@ use crate::words::{FigureText, number, parts};
 
 /// Uprights in one rack of mixtures.
 const WIDEST_RACK: usize = 4;
-const SAME_WHITE: f64 = 0.03;
 
 /// One rack for each reference and number of parts of white.
 pub(super) fn racks(judged: &Judged) -> Result<Vec<Rack>, askama::Error> {
@@ -18,8 +17,7 @@ pub(super) fn racks(judged: &Judged) -> Result<Vec<Rack>, askama::Error> {
     for pair in &judged.analysis.pairs {
         let alike = |group: &&mut Vec<&PairFigures>| {
             let first = group[0];
-            let (one, other) = (first.white_parts, pair.white_parts);
-            first.b == pair.b && (one - other).abs() <= SAME_WHITE * one.max(other)
+            first.b == pair.b && same_parts(first.white_parts, pair.white_parts)
         };
         match groups.iter_mut().find(alike) {
             Some(group) => group.push(pair),
@@ -112,9 +110,8 @@ fn cell(judged: &Judged, pair: &PairFigures, step: &Step) -> Option<Cell> {
 }
 
 fn parent(judged: &Judged, tube: TubeRef, white_parts: f64) -> Option<&SwatchColour> {
-    let same = |one: f64| (one - white_parts).abs() <= SAME_WHITE * one.max(white_parts);
     let tints = &judged.tube(tube)?.tints;
-    tints.iter().find(|tint| same(tint.white_parts)).map(|tint| &tint.colour)
+    tints.iter().find(|tint| same_parts(tint.white_parts, white_parts)).map(|tint| &tint.colour)
 }
 
 fn figures(pair: &PairFigures, step: &Step) -> [FigureText; 3] {
@@ -151,10 +148,6 @@ fn dulling(step: &PairStep) -> FigureText {
     }
 }
 
-fn missing(why: WhyNot) -> FigureText {
-    FigureText { value: "–".into(), why: why.to_string(), ..FigureText::default() }
-}
-
 fn facts(pairs: &[&PairFigures]) -> Vec<FactRow> {
     let row = |name, of: &dyn Fn(&PairFigures) -> FigureText| FactRow {
         name,
@@ -166,7 +159,7 @@ fn facts(pairs: &[&PairFigures]) -> Vec<FactRow> {
                 let text = FigureText::number(gap, 0, false);
                 FigureText { value: text.value + "°", ..text }
             }
-            Err(why) => missing(*why),
+            Err(why) => FigureText::missing(*why),
         }),
         row("1 part holds against", &holding),
         row("Neutral", &neutral),
@@ -184,7 +177,7 @@ fn holding(pair: &PairFigures) -> FigureText {
             let text = FigureText::number(&holding.ratio, 2, false);
             FigureText { value: format!("{before}{} parts", text.value), ..text }
         }
-        Err(why) => missing(*why),
+        Err(why) => FigureText::missing(*why),
     }
 }
 

@@ -2,15 +2,14 @@
 
 use colour::{Conditions, munsell_value};
 use trial::TubeRef;
-use trial::figures::{Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot};
+use trial::figures::{
+    Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot, same_parts,
+};
 
 use super::view::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Foot, Paint, RackDrawing};
 use crate::judged::Judged;
 use crate::words::{FigureText, number, parts, signed_number};
-
-/// Parts of white count as one step within this share.
-const SAME_STEP: f64 = 0.03;
 
 /// One rack of the given tubes; none where nothing of them was read.
 pub(super) fn rack(
@@ -28,7 +27,7 @@ pub(super) fn rack(
     }
     let steps = steps(&figures);
     let at = |figures: &TubeFigures, step: f64| -> Option<TintFigures> {
-        figures.tints.iter().find(|tint| same(tint.white_parts, step)).cloned()
+        figures.tints.iter().find(|tint| same_parts(tint.white_parts, step)).cloned()
     };
     let grid: Vec<Vec<Option<TintFigures>>> = steps
         .iter()
@@ -68,12 +67,8 @@ fn steps(figures: &[&TubeFigures]) -> Vec<f64> {
         .flat_map(|figures| figures.tints.iter().map(|tint| tint.white_parts))
         .collect();
     steps.sort_by(f64::total_cmp);
-    steps.dedup_by(|later, earlier| same(*later, *earlier));
+    steps.dedup_by(|later, earlier| same_parts(*later, *earlier));
     steps
-}
-
-fn same(one: f64, other: f64) -> bool {
-    (one - other).abs() <= SAME_STEP * one.max(other)
 }
 
 fn step_name(white_parts: f64) -> String {
@@ -116,19 +111,13 @@ fn hue_shift(tint: &TintFigures) -> FigureText {
     text
 }
 
-/// The strength to quote: equal depth where it answers, else the same ratio.
+/// The strength to quote.
 fn foot(figures: &TubeFigures) -> Foot {
     let Ok(strength) = &figures.strength else { return Foot::default() };
     if strength.standard == figures.tube {
         return Foot { value: "100".into(), unit: String::new(), below: "standard".into() };
     }
-    let (percent, bound) = match (&strength.equal_depth, strength.headline()) {
-        (Ok(depth), _) if depth.bound.is_none() => (Some(depth.percent), None),
-        (_, Some(headline)) => (headline.percent.ok(), None),
-        (Ok(depth), None) => (Some(depth.percent), depth.bound),
-        (Err(_), None) => (None, None),
-    };
-    let Some(percent) = percent else { return Foot::default() };
+    let Some((percent, bound)) = strength.quoted() else { return Foot::default() };
     let sign = match bound {
         Some(Bound::Above) => "≥ ",
         Some(Bound::Below) => "≤ ",
@@ -166,12 +155,8 @@ fn strength(figures: &TubeFigures, of: &dyn Fn(&Strength) -> FigureText) -> Figu
     match &figures.strength {
         Ok(strength) if strength.standard == figures.tube => FigureText::plain("standard".into()),
         Ok(strength) => of(strength),
-        Err(why) => missing(*why),
+        Err(why) => FigureText::missing(*why),
     }
-}
-
-fn missing(why: WhyNot) -> FigureText {
-    FigureText { value: "–".into(), why: why.to_string(), ..FigureText::default() }
 }
 
 fn percent(outcome: &Outcome, before: &str) -> FigureText {
@@ -180,7 +165,7 @@ fn percent(outcome: &Outcome, before: &str) -> FigureText {
             let text = FigureText::number(figure, 1, false);
             FigureText { value: format!("{before}{} %", text.value), ..text }
         }
-        Err(why) => missing(*why),
+        Err(why) => FigureText::missing(*why),
     }
 }
 
@@ -194,7 +179,7 @@ fn equal_depth(strength: &Strength) -> FigureText {
             };
             percent(&Ok(depth.percent), before)
         }
-        Err(why) => missing(*why),
+        Err(why) => FigureText::missing(*why),
     }
 }
 
@@ -205,7 +190,7 @@ fn same_ratio(strength: &Strength) -> FigureText {
             let mark = if headline.indicative { "indicative" } else { "" };
             FigureText { word: mark.into(), ..text }
         }
-        None => missing(WhyNot::StandardUnread),
+        None => FigureText::missing(WhyNot::StandardUnread),
     }
 }
 
@@ -221,6 +206,6 @@ fn opacity(opacity: Result<&Opacity, &WhyNot>) -> FigureText {
             let class = opacity.class.map_or_else(|_| "dark".into(), |class| class.to_string());
             FigureText { word: class, ..text }
         }
-        Err(why) => missing(*why),
+        Err(why) => FigureText::missing(*why),
     }
 }

@@ -13,7 +13,7 @@ pub use same_ratio::{SameRatio, StrengthBasis};
 
 use super::Warning;
 use super::average::SwatchColour;
-use super::interval::WhyNot;
+use super::interval::{Figure, WhyNot};
 use super::ladder::Ladder;
 use crate::{Study, TubeRef};
 
@@ -33,6 +33,18 @@ pub struct Strength {
 }
 
 impl Strength {
+    /// The strength to quote, with its bound: equal depth where it answers, else the same ratio,
+    /// else a limit. `None` where there is neither.
+    #[must_use]
+    pub fn quoted(&self) -> Option<(Figure, Option<Bound>)> {
+        match (&self.equal_depth, self.headline()) {
+            (Ok(depth), _) if depth.bound.is_none() => Some((depth.percent, None)),
+            (_, Some(headline)) => Some((headline.percent.ok()?, None)),
+            (Ok(depth), None) => Some((depth.percent, depth.bound)),
+            (Err(_), None) => None,
+        }
+    }
+
     /// The same-ratio entry to quote.
     #[must_use]
     pub fn headline(&self) -> Option<&SameRatio> {
@@ -72,7 +84,7 @@ pub(super) fn wandering(name: &str, strength: &Strength) -> Option<Warning> {
     let figures: Vec<_> =
         strength.same_ratio.iter().filter_map(|entry| entry.percent.ok()).collect();
     let headline = strength.headline()?.percent.ok()?.value;
-    let by_value = |one: &&super::Figure, other: &&super::Figure| one.value.total_cmp(&other.value);
+    let by_value = |one: &&Figure, other: &&Figure| one.value.total_cmp(&other.value);
     let (low, high) = (figures.iter().min_by(by_value)?, figures.iter().max_by(by_value)?);
     let moved = high.value - low.value;
     let unsure = low.half_width.unwrap_or(0.0) + high.half_width.unwrap_or(0.0);
