@@ -21,7 +21,8 @@ bench:
 	cargo bench -p benches
 	@python3 benches/compare.py || true
 
-# Chromium and ChromeDriver drive the pages; transicc (Little CMS) reads the CGATS export.
+# Chromium and ChromeDriver drive the pages; transicc (Little CMS) reads the CGATS export,
+# pdftoppm (Poppler) the printed sheets.
 tools:
 	@scripts/install-tools
 

@@ -1,10 +1,9 @@
-//! The carousel workshop's tubes and trials. Only plans are written down here: every reading comes
+//! The carousel workshop's tubes, palette and trials. Only plans are written down here: every reading comes
 //! from the simulated meter.
 
-use colour::Conditions;
-use mixing::{Geometry, Sheen};
-use store::{Circumstances, NewTrial, TrialId, TubeId};
-use trial::{Basis, ColourIndexName, Grade, Medium, Protocol, State, Tube};
+use store::{NewPalette, TrialId, TubeId};
+use trial::palette::{PaletteRole, School};
+use trial::{ColourIndexName, Grade, Medium, State, Tube};
 use web::{AppState, PageError};
 
 /// Maker, name, Colour Index names, grade and volume in ml. One old tube has no code, the earths
@@ -53,41 +52,53 @@ pub(crate) async fn fill(app: &AppState) -> Result<(), PageError> {
         ids.push((name, app.store().add_tube(&tube).await?));
     }
     let shelf = Shelf(ids);
-    plan(app, &shelf, "Greens for the canopy edge", &["Sap Green Hue", "Leaf Green"], "Saddle Red")
-        .await?;
-    let earths = plan(
-        app,
-        &shelf,
-        "One earth, raw and roasted",
-        &["Raw Earth", "Roasted Earth"],
-        "Canopy Ultramarine",
-    )
-    .await?;
-    read_up_to(app, earths, 22).await?;
+    let palette = palette(app, &shelf).await?;
     for (name, tested) in [
-        (
-            "Reds and yellows, two makers",
-            ["Saddle Red", "Signal Red", "Lantern Yellow", "Primary Yellow"],
-        ),
         (
             "The rest of the workshop palette",
             ["Canvas Yellow Deep", "Organ Orange", "Plume Magenta", "Dusk Violet"],
         ),
+        (
+            "Reds and yellows, two makers",
+            ["Saddle Red", "Signal Red", "Lantern Yellow", "Primary Yellow"],
+        ),
     ] {
-        let palette = plan(app, &shelf, name, &tested, "Awning Blue").await?;
-        read_up_to(app, palette, u32::MAX).await?;
+        let trial = plan(app, name, &tested, &[("reference", "Awning Blue")]).await?;
+        read(app, trial, usize::MAX).await?;
     }
     let blues = plan(
         app,
-        &shelf,
         "Three ultramarines for the rounding boards",
         &["Canopy Ultramarine", "Ultramarine", "Ultramarine Blue"],
-        "Lantern Yellow",
+        &[("reference", "Lantern Yellow")],
     )
     .await?;
-    read_up_to(app, blues, u32::MAX).await?;
-    redo(app, blues, 31, "streaks in the film").await?;
-    redo(app, blues, 44, "a trace of yellow on the knife").await
+    read(app, blues, usize::MAX).await?;
+    redo(app, blues, 0, "streaks in the film").await?;
+    redo(app, blues, 13, "a trace of yellow on the knife").await?;
+    // What was read so far tells the planner how the workshop's own tubes mix.
+    let earths = plan(
+        app,
+        "One earth, raw and roasted",
+        &["Raw Earth", "Roasted Earth"],
+        &[
+            ("reference", "Canopy Ultramarine"),
+            ("reference", "Saddle Red"),
+            ("steps", "even"),
+            ("anchors", "on"),
+        ],
+    )
+    .await?;
+    read(app, earths, 22).await?;
+    let greens = [
+        ("palette", palette.as_str()),
+        ("steps", "even"),
+        ("whites_mixed", "4"),
+        ("lift", "on"),
+        ("tints", "tested"),
+    ];
+    plan(app, "Greens for the canopy edge", &["Sap Green Hue", "Leaf Green"], &greens).await?;
+    Ok(())
 }
 
 /// What is left of a tube after a winter's work, from nearly all to nearly nothing.
@@ -110,52 +121,74 @@ impl Shelf {
     }
 }
 
-async fn plan(
-    app: &AppState,
-    shelf: &Shelf,
-    name: &str,
-    tested: &[&str],
-    reference: &str,
-) -> Result<TrialId, PageError> {
-    let tested: Vec<TubeId> = tested.iter().map(|name| shelf.get(name)).collect();
-    let white = shelf.get("Workshop Titanium");
-    let (tubes, chart) = NewTrial::chart(&tested, shelf.get(reference), white);
-    let new = NewTrial {
-        name: name.into(),
-        tubes,
-        circumstances: Circumstances {
-            conditions: Conditions::D65_10,
-            protocol: Protocol {
-                basis: Basis::Weight,
-                scale_g: Some(0.01),
-                pile_g: Some(4.0),
-                repeatability: Some(0.03),
-                geometry: Geometry::SphereIncluded,
-                sheen: Sheen::Satin,
-            },
-            repeats: 3,
-        },
-        // The charts above name different tubes, so they can be planned.
-        swatches: chart.swatches().unwrap_or_default(),
+/// The workshop's own palette: split primaries with an orange and a violet. Gives its number.
+async fn palette(app: &AppState, shelf: &Shelf) -> Result<String, PageError> {
+    let filled = [
+        (PaletteRole::CoolYellow, "Lantern Yellow"),
+        (PaletteRole::WarmYellow, "Canvas Yellow Deep"),
+        (PaletteRole::Orange, "Organ Orange"),
+        (PaletteRole::WarmRed, "Saddle Red"),
+        (PaletteRole::CoolRed, "Plume Magenta"),
+        (PaletteRole::Violet, "Dusk Violet"),
+        (PaletteRole::WarmBlue, "Canopy Ultramarine"),
+        (PaletteRole::CoolBlue, "Awning Blue"),
+        (PaletteRole::White, "Workshop Titanium"),
+    ];
+    let new = NewPalette {
+        name: "Carousel workshop".into(),
+        school: School::SplitWithOrangeAndViolet,
+        tubes: filled.map(|(role, name)| (role, shelf.get(name))).into(),
     };
-    Ok(app.store().start_trial(&new).await?)
+    Ok(app.store().add_palette(&new).await?.0.to_string())
 }
 
-/// Reads the swatches up to a number, as often as planned.
-async fn read_up_to(app: &AppState, id: TrialId, last: u32) -> Result<(), PageError> {
+/// Plans a star with the planner's own form.
+async fn plan(
+    app: &AppState,
+    name: &str,
+    tested: &[&str],
+    more: &[(&str, &str)],
+) -> Result<TrialId, PageError> {
+    let mut fields = vec![
+        ("name", name),
+        ("white", "Workshop Titanium"),
+        ("star", "on"),
+        ("whites_alone", "1, 2, 4, 8, 16"),
+        ("opacity", "on"),
+        ("least_pile", "1"),
+        ("sheen", "satin"),
+    ];
+    fields.extend(tested.iter().map(|name| ("tested", *name)));
+    let chosen = |field: &str| more.iter().any(|(known, _)| *known == field);
+    if !chosen("tints") {
+        fields.push(("tints", "all"));
+    }
+    if !chosen("steps") {
+        fields.push(("steps", "quarters"));
+    }
+    if !chosen("whites_mixed") {
+        fields.push(("whites_mixed", "1, 4"));
+    }
+    fields.extend(more);
+    app.plan_trial(&fields).await
+}
+
+/// Reads the first so many swatches, as often as planned.
+async fn read(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError> {
     let trial = app.store().trial(id).await?;
-    for planned in trial.swatches.iter().filter(|planned| planned.swatch.number <= last) {
+    for planned in trial.swatches.iter().take(count) {
         app.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await?;
     }
     Ok(())
 }
 
-/// Voids the last reading of a swatch and takes it again.
-async fn redo(app: &AppState, id: TrialId, number: u32, why: &str) -> Result<(), PageError> {
+/// Voids the last reading of a mixture, counted from 0, and takes it again.
+async fn redo(app: &AppState, id: TrialId, mixture: usize, why: &str) -> Result<(), PageError> {
     let trial = app.store().trial(id).await?;
-    let Some(planned) = trial.swatches.iter().find(|it| it.swatch.number == number) else {
-        return Ok(());
-    };
+    let white = trial.white();
+    let mut mixtures =
+        trial.swatches.iter().filter(|it| it.swatch.mixture.colours(white).count() > 1);
+    let Some(planned) = mixtures.nth(mixture) else { return Ok(()) };
     if let Some(last) = trial.readings.iter().rfind(|stored| stored.swatch == planned.id) {
         app.store().void(id, last.id, why).await?;
     }

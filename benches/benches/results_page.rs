@@ -2,13 +2,11 @@
 
 use axum::body::{Body, to_bytes};
 use axum::http::Request;
-use colour::Conditions;
 use criterion::{Criterion, criterion_group, criterion_main};
 use instruments::simulated::{SimulatedMeter, Workshop};
-use mixing::{Geometry, Sheen};
-use store::{Circumstances, NewTrial, Store};
+use store::Store;
 use tower::ServiceExt as _;
-use trial::{Basis, ColourIndexName, Protocol, State, Tube};
+use trial::{ColourIndexName, State, Tube};
 use web::AppState;
 
 type Outcome<T> = Result<T, Box<dyn std::error::Error>>;
@@ -16,7 +14,6 @@ type Outcome<T> = Result<T, Box<dyn std::error::Error>>;
 /// Three blues against a yellow, every swatch read three times.
 async fn workshop() -> Outcome<AppState> {
     let app = AppState::new(Store::in_memory().await?, SimulatedMeter::new(1, Workshop::default()));
-    let mut ids = Vec::new();
     for (maker, code) in
         [("One", "PB29"), ("Two", "PB29"), ("Three", "PB29"), ("One", "PY74"), ("One", "PW6")]
     {
@@ -26,21 +23,24 @@ async fn workshop() -> Outcome<AppState> {
             codes: ColourIndexName::parse_list(code)?,
             ..Tube::default()
         };
-        ids.push(app.store().add_tube(&tube).await?);
+        app.store().add_tube(&tube).await?;
     }
-    let (tubes, chart) = NewTrial::chart(&ids[..3], ids[3], ids[4]);
-    let protocol = Protocol {
-        basis: Basis::Weight,
-        scale_g: Some(0.01),
-        pile_g: Some(4.0),
-        repeatability: Some(0.03),
-        geometry: Geometry::SphereIncluded,
-        sheen: Sheen::Satin,
-    };
-    let circumstances = Circumstances { conditions: Conditions::D65_10, protocol, repeats: 3 };
-    let new =
-        NewTrial { name: "Three blues".into(), tubes, circumstances, swatches: chart.swatches()? };
-    let id = app.store().start_trial(&new).await?;
+    let id = app
+        .plan_trial(&[
+            ("name", "Three blues"),
+            ("tested", "One PB29"),
+            ("tested", "Two PB29"),
+            ("tested", "Three PB29"),
+            ("reference", "One PY74"),
+            ("white", "One PW6"),
+            ("star", "on"),
+            ("tints", "all"),
+            ("steps", "quarters"),
+            ("whites_mixed", "1, 4"),
+            ("opacity", "on"),
+            ("sheen", "satin"),
+        ])
+        .await?;
     let trial = app.store().trial(id).await?;
     for planned in &trial.swatches {
         app.take(&trial, planned, State::Dry, 3).await?;

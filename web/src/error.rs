@@ -26,6 +26,12 @@ pub enum PageError {
     /// A page's template failed.
     #[error("the page could not be drawn: {0}")]
     Drawing(#[from] askama::Error),
+    /// The sheets cannot be laid out or printed.
+    #[error("the sheets cannot be drawn: {0}")]
+    Sheet(String),
+    /// A form that no person filled in is wrong.
+    #[error("{0}")]
+    Form(String),
     /// A file did not arrive whole.
     #[error("the upload broke off: {0}; nothing was stored, so send it again")]
     Upload(String),
@@ -42,12 +48,14 @@ impl PageError {
     fn status(&self) -> StatusCode {
         match self {
             Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => StatusCode::NOT_FOUND,
-            Self::Store(StoreError::AlreadyVoid) | Self::Cgats(_) => StatusCode::CONFLICT,
-            Self::Upload(_) => StatusCode::BAD_REQUEST,
+            Self::Store(StoreError::AlreadyVoid | StoreError::Frozen | StoreError::Replaced)
+            | Self::Cgats(_) => StatusCode::CONFLICT,
+            Self::Upload(_) | Self::Form(_) => StatusCode::BAD_REQUEST,
             Self::Meter(MeterError::Silent) => StatusCode::SERVICE_UNAVAILABLE,
             Self::Store(
                 StoreError::Corrupt { .. } | StoreError::Database(_) | StoreError::Migration(_),
             )
+            | Self::Sheet(_)
             | Self::Drawing(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -56,8 +64,12 @@ impl PageError {
         match self {
             Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => "Nothing here",
             Self::Store(StoreError::AlreadyVoid) => "Already void",
+            Self::Store(StoreError::Frozen) => "The bench has begun",
+            Self::Store(StoreError::Replaced) => "A later version exists",
+            Self::Sheet(_) => "No sheets",
             Self::Cgats(_) => "Nothing to export",
             Self::Upload(_) => "The file did not arrive",
+            Self::Form(_) => "The form is not right",
             Self::Meter(_) => "No reading",
             Self::Store(_) => "The records cannot be used",
             Self::Drawing(_) => "The page cannot be shown",

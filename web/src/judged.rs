@@ -1,12 +1,13 @@
 //! A trial with everything worked out, kept until a reading is added or voided.
 
 use std::collections::HashMap;
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 use colour::Hue;
 use store::{StoreError, Trial, TrialId, TrialSummary, TubeId};
 use trial::figures::{SwatchColour, TubeFigures};
 use trial::finding::{Finding, findings};
+use trial::prior::{Prior, learn};
 use trial::{Analysis, Study, TubeRef, analyse};
 
 use crate::state::AppState;
@@ -18,6 +19,7 @@ pub(crate) struct Judged {
     pub study: Study,
     pub analysis: Analysis,
     pub findings: Vec<Finding>,
+    prior: OnceLock<Prior>,
 }
 
 impl Judged {
@@ -25,7 +27,12 @@ impl Judged {
         let study = trial.study();
         let analysis = analyse(&study, standard);
         let findings = findings(&study, &analysis);
-        Self { trial, study, analysis, findings }
+        Self { trial, study, analysis, findings, prior: OnceLock::new() }
+    }
+
+    /// What it tells of its tubes, worked out when it is first asked.
+    pub fn prior(&self) -> &Prior {
+        self.prior.get_or_init(|| learn(&self.study))
     }
 
     pub fn tube(&self, tube: TubeRef) -> Option<&TubeFigures> {

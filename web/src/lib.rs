@@ -8,6 +8,7 @@ mod draw;
 mod error;
 mod frame;
 mod judged;
+mod known;
 mod pages;
 mod routes;
 mod serving;

@@ -12,7 +12,7 @@ use tower_http::csrf::CsrfLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 
-use crate::pages::{bench, import, plan, readings, results, shelf};
+use crate::pages::{bench, import, palettes, plan, planner, readings, results, shelf};
 use crate::state::AppState;
 use crate::{assets, error, pages};
 
@@ -33,10 +33,20 @@ pub fn router(state: AppState) -> Router {
         .route("/shelf/import", get(shelf::import::form).post(shelf::import::preview))
         .route("/shelf/import/confirm", post(shelf::import::confirm))
         .route("/shelf/{tube}", get(shelf::edit).post(shelf::change))
-        .route("/trials", get(plan::list).post(plan::start))
-        .route("/trials/new", get(plan::new))
+        .route("/palettes", get(palettes::list).post(palettes::add))
+        .route("/palettes/new", get(palettes::new))
+        .route("/palettes/check", post(palettes::check))
+        .route("/palettes/{palette}", get(palettes::edit).post(palettes::change))
+        .route("/trials", get(plan::list).post(planner::start))
+        .route("/trials/new", get(planner::new))
+        .route("/trials/cost", post(planner::cost))
         .route("/trials/import", get(import::form).post(import::take))
-        .route("/trials/{trial}/plan", get(plan::sheet))
+        .route("/trials/{trial}/plan", get(plan::overview))
+        .route("/trials/{trial}/change", get(planner::edit).post(planner::change))
+        .route("/trials/{trial}/mixing", get(plan::mixing))
+        .route("/trials/{trial}/sheets", get(plan::sheets))
+        .route("/trials/{trial}/sheets.pdf", get(plan::sheets_pdf))
+        .route("/trials/{trial}/sheets/{sheet}", get(plan::sheet_svg))
         .route("/trials/{trial}/bench", get(bench::next))
         .route("/trials/{trial}/bench/rest", post(bench::read_rest))
         .route("/trials/{trial}/bench/{number}", get(bench::swatch))

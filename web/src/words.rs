@@ -101,6 +101,20 @@ pub(crate) fn parts(parts: f64) -> String {
     text.trim_end_matches('0').trim_end_matches('.').to_owned()
 }
 
+/// Minutes as people say them: `45 min`, `4 h 10 min`.
+pub(crate) fn hours(minutes: f64) -> String {
+    // Five minutes are as exact as such a forecast can be.
+    let minutes = 5.0 * (minutes / 5.0).ceil();
+    let (days, rest) = ((minutes / 1440.0).floor(), minutes % 1440.0);
+    let (whole, left) = ((rest / 60.0).floor(), rest % 60.0);
+    match (days > 0.0, whole > 0.0) {
+        (true, _) => format!("{days:.0} d {whole:.0} h"),
+        (_, true) if left > 0.0 => format!("{whole:.0} h {left:.0} min"),
+        (_, true) => format!("{whole:.0} h"),
+        _ => format!("{left:.0} min"),
+    }
+}
+
 /// `1 swatch`, `2 swatches`.
 pub(crate) fn counted(count: usize, one: &str, many: &str) -> String {
     if count == 1 { format!("1 {one}") } else { format!("{count} {many}") }
@@ -118,6 +132,11 @@ mod tests {
         assert_eq!(signed_number(-0.2, 0), "0");
         assert_eq!(parts(4.0), "4");
         assert_eq!(parts(0.25), "0.25");
+        let spans = [(0.0, "0 min"), (42.1, "45 min"), (60.0, "1 h"), (246.0, "4 h 10 min")];
+        for (minutes, text) in spans {
+            assert_eq!(hours(minutes), text);
+        }
+        assert_eq!(hours(4.0 * 1440.0), "4 d 0 h");
     }
 
     #[test]

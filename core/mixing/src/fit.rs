@@ -86,6 +86,35 @@ pub struct Constants {
     pub residual: f64,
 }
 
+impl Constants {
+    /// K and S of a mixture as a paint of its own: both add by share (Duncan 1940), and so does the
+    /// thickness of its film where it is known. Only the ratios of the parts matter; `None` where
+    /// there are none.
+    #[must_use]
+    pub fn mixed(parts: &[(f64, &Self)]) -> Option<Self> {
+        let total: f64 = parts.iter().map(|(parts, _)| parts).sum();
+        let mean = |of: &dyn Fn(&Self) -> f64| {
+            parts.iter().map(|(parts, constants)| parts * of(constants)).sum::<f64>() / total
+        };
+        (total > 0.0).then(|| Self {
+            k: std::array::from_fn(|band| mean(&|it| it.k[band])),
+            s: std::array::from_fn(|band| mean(&|it| it.s[band])),
+            thickness: film_thickness(parts),
+            kind: FitKind::TwoConstants,
+            residual: parts.iter().map(|(_, it)| it.residual).fold(0.0, f64::max),
+        })
+    }
+}
+
+/// Thickness of a mixture's film: the mean of those that are known, by share.
+fn film_thickness(parts: &[(f64, &Constants)]) -> Option<f64> {
+    let known: Vec<(f64, f64)> =
+        parts.iter().filter_map(|(share, of)| Some((*share, of.thickness?))).collect();
+    let total: f64 = known.iter().map(|(share, _)| share).sum();
+    (total > 0.0)
+        .then(|| known.iter().map(|(share, thickness)| share * thickness).sum::<f64>() / total)
+}
+
 /// What the readings allowed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum FitKind {
@@ -228,11 +257,7 @@ pub fn predict(
     parts: &[(f64, &Constants)],
     backing: Option<&InternalReflectance>,
 ) -> InternalReflectance {
-    let known: Vec<(f64, f64)> =
-        parts.iter().filter_map(|(share, of)| Some((*share, of.thickness?))).collect();
-    let total: f64 = known.iter().map(|(share, _)| share).sum();
-    let thickness = (total > 0.0)
-        .then(|| known.iter().map(|(share, thickness)| share * thickness).sum::<f64>() / total);
+    let thickness = film_thickness(parts);
     InternalReflectance::from_fn(|band| {
         let sum = |of: &dyn Fn(&Constants) -> f64| -> f64 {
             parts.iter().map(|(share, constants)| share * of(constants)).sum()

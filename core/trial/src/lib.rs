@@ -2,7 +2,8 @@
 //!
 //! Data flows one way, one module a step:
 //!
-//! [`Tube`] with its [`shelf`] and [`Mixture`] → [`plan`] (which swatches) → [`Reading`] and [`Study`] (what was
+//! [`Tube`] with its [`shelf`], and the [`palette`] it is tried against → [`prior`] (what earlier
+//! readings tell) and [`plan`] (squares, piles, order, costs) → [`Reading`] and [`Study`] (what was
 //! measured) → [`figures`] (hue shift, chroma loss, tinting strength …) → [`finding`] (one plain
 //! sentence). No step knows a file, a clock or a page.
 
@@ -10,7 +11,9 @@ mod day;
 pub mod figures;
 pub mod finding;
 mod mixture;
+pub mod palette;
 pub mod plan;
+pub mod prior;
 mod reading;
 pub mod shelf;
 mod study;

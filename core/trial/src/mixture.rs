@@ -1,11 +1,13 @@
 //! A mixture: a list of tubes with their parts.
 
+use serde::{Deserialize, Serialize};
+
 /// A tube of a study, by its place in [`crate::Study::tubes`].
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 pub struct TubeRef(pub usize);
 
 /// One tube's share in a mixture.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Part {
     /// Which tube.
     pub tube: TubeRef,
@@ -15,7 +17,7 @@ pub struct Part {
 
 /// A list of tubes with their parts, each tube once, in the order of the study. The empty list is
 /// the bare backing.
-#[derive(Debug, Clone, PartialEq, Default)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Mixture(Vec<Part>);
 
 impl Mixture {

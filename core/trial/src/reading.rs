@@ -5,6 +5,8 @@ use std::str::FromStr;
 
 use colour::{Conditions, ConversionError, Lab, Reflectance, StatedLab, UnknownName};
 
+use serde::{Deserialize, Serialize};
+
 use crate::Mixture;
 use crate::tube::names;
 
@@ -21,7 +23,9 @@ pub enum State {
 }
 
 /// What lies under the film.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default, Serialize, Deserialize,
+)]
 pub enum Backing {
     /// The sheet itself.
     #[default]
@@ -33,7 +37,9 @@ pub enum Backing {
 }
 
 /// How thick the paint stands.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default, Serialize, Deserialize,
+)]
 pub enum FilmKind {
     /// A full film: mass tone, tint or mixture.
     #[default]

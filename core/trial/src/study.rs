@@ -6,6 +6,8 @@ use std::str::FromStr;
 use colour::{Conditions, UnknownName};
 use mixing::{Geometry, Sheen, Surface};
 
+use serde::{Deserialize, Serialize};
+
 use crate::tube::names;
 use crate::{Mixture, Reading, TubeRef};
 
@@ -35,7 +37,7 @@ pub fn same_code(one: &str, other: &str) -> bool {
 }
 
 /// How the parts were measured out.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
 pub enum Basis {
     /// On a scale.
     #[default]

@@ -29,11 +29,17 @@ fn steps_that_make_no_mixture_are_said_with_their_place() {
 }
 
 #[test]
-fn strengths_alone_move_the_middle_to_where_both_colour_alike() {
-    assert_eq!(geometric(3, 1.0), [0.25, 0.5, 0.75]);
-    // A second tube nine times as strong: half the colouring at 9 : 1.
-    let shares = geometric(1, 9.0);
-    assert!((shares[0] - 0.1).abs() < 1e-12);
+fn where_nothing_is_known_ratios_rise_geometrically() {
+    let near = |found: Vec<f64>, meant: &[f64]| {
+        assert_eq!(found.len(), meant.len());
+        assert!(found.iter().zip(meant).all(|(one, other)| (one - other).abs() < 1e-12));
+    };
+    near(geometric(1).expect("one step"), &[0.5]);
+    near(geometric(3).expect("three steps"), &[0.25, 0.5, 0.75]);
+    // 1 : 5, 1 : √5, 1 : 1 …
+    let five = geometric(5).expect("five steps");
+    near(five[..2].to_vec(), &[1.0 / 6.0, 1.0 / (1.0 + 5.0_f64.sqrt())]);
+    assert_eq!(geometric(0), Err(StepsError::Count(0)));
 }
 
 proptest! {

@@ -3,4 +3,5 @@
 pub mod analysis;
 pub mod cgats;
 pub mod readings;
+pub mod sheet;
 pub mod shelf;

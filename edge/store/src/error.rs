@@ -5,12 +5,18 @@ use thiserror::Error;
 /// Why the store did not answer.
 #[derive(Debug, Error)]
 pub enum StoreError {
-    /// There is no such tube, trial, swatch or reading.
+    /// There is no such tube, palette, trial, swatch or reading.
     #[error("there is no such {0}; it may belong to another workshop file")]
     NotFound(&'static str),
     /// The reading is void already.
     #[error("this reading is void already; its first reason stays")]
     AlreadyVoid,
+    /// A reading of the trial has been taken, so its plan stays as it is.
+    #[error("the bench has begun, so this plan stays as it is; copy it to plan another")]
+    Frozen,
+    /// A later version of the palette exists.
+    #[error("this palette has a later version; change that one")]
+    Replaced,
     /// What stands in the file cannot be understood.
     #[error("the workshop file holds a {what} that cannot be read: {found}")]
     Corrupt {

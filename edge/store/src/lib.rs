@@ -1,10 +1,13 @@
 //! The workshop's records in one SQLite file. The only crate that knows SQL.
 //!
-//! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for trials in `trials`,
-//! for what was measured in `readings`, and for whole files in `import`.
+//! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
+//! `palettes`, for trials in `trials` with their `plans`, for what was measured in `readings`, and
+//! for whole files in `import`.
 
 mod error;
 mod import;
+mod palettes;
+mod plans;
 mod readings;
 mod trials;
 mod tubes;
@@ -13,6 +16,8 @@ use std::path::Path;
 use std::time::Duration;
 
 pub use error::StoreError;
+pub use palettes::{NewPalette, Palette, PaletteId};
+pub use plans::TrialPlan;
 pub use readings::{ReadingId, StoredReading};
 use sqlx::SqlitePool;
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous};

@@ -6,13 +6,12 @@ use std::str::FromStr;
 
 use colour::Conditions;
 use sqlx::SqliteConnection;
-use trial::plan::amounts::{Scale, portions};
-use trial::plan::{Chart, Swatch};
+use trial::plan::{Pile, Plan, Swatch};
 use trial::{FilmKind, Mixture, Part, Protocol, State, Study, TubeLabel, TubeRef};
 
 use crate::error::parse;
 use crate::readings::StoredReading;
-use crate::{ShelfTube, Store, StoreError, TubeId, tubes};
+use crate::{ShelfTube, Store, StoreError, TrialPlan, TubeId, plans, tubes};
 
 /// A trial in the records.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -81,34 +80,12 @@ pub struct Circumstances {
 pub struct NewTrial {
     /// What it is called.
     pub name: String,
-    /// Tubes with their roles; the chart's [`TubeRef`]s are places in this list.
+    /// Tubes with their roles; the plan's [`TubeRef`]s are places in this list.
     pub tubes: Vec<(TubeId, Role)>,
     /// How it is made and read.
     pub circumstances: Circumstances,
-    /// The planned swatches.
-    pub swatches: Vec<Swatch>,
-}
-
-impl NewTrial {
-    /// The tubes of a chart in the order its references count them.
-    #[must_use]
-    pub fn chart(
-        tested: &[TubeId],
-        reference: TubeId,
-        white: TubeId,
-    ) -> (Vec<(TubeId, Role)>, Chart) {
-        let mut tubes: Vec<_> = tested.iter().map(|tube| (*tube, Role::Tested)).collect();
-        tubes.extend([(reference, Role::Reference), (white, Role::White)]);
-        let place = |id: TubeId| {
-            TubeRef(tubes.iter().position(|(tube, _)| *tube == id).unwrap_or_default())
-        };
-        let chart = Chart {
-            tested: tested.iter().map(|tube| place(*tube)).collect(),
-            reference: place(reference),
-            white: place(white),
-        };
-        (tubes, chart)
-    }
+    /// What is painted.
+    pub plan: TrialPlan,
 }
 
 /// A swatch with its number in the records.
@@ -137,6 +114,8 @@ pub struct Trial {
     pub readings: Vec<StoredReading>,
     /// Comments and header row of the file it was imported from.
     pub source_head: Option<String>,
+    /// How it was planned; `None` for a trial that came from a file.
+    pub plan: Option<TrialPlan>,
 }
 
 impl Trial {
@@ -164,14 +143,16 @@ impl Trial {
         }
     }
 
-    /// Grams of each part of a mixture for one pile, in the mixture's own order; `None` where
-    /// nothing is weighed: one tube alone, or a trial without a pile or a scale.
+    /// The plan itself.
     #[must_use]
-    pub fn grams(&self, mixture: &Mixture) -> Option<Vec<f64>> {
-        let protocol = &self.circumstances.protocol;
-        let (pile, scale) = (protocol.pile_g?, Scale::new(protocol.scale_g?).ok()?);
-        let parts: Vec<f64> = mixture.parts().iter().map(|part| part.parts).collect();
-        (parts.len() > 1).then(|| portions(&parts, pile, scale).ok()).flatten()
+    pub fn planned(&self) -> Option<&Plan> {
+        self.plan.as_ref().map(|it| &it.plan)
+    }
+
+    /// The pile that a swatch is painted from; `None` for paint straight from the tube.
+    #[must_use]
+    pub fn pile_of(&self, swatch: &Swatch) -> Option<&Pile> {
+        self.planned()?.pile_of(swatch.number)
     }
 
     /// Dry readings of a swatch that count.
@@ -275,19 +256,48 @@ impl Store {
             .collect())
     }
 
-    /// Starts a trial: its tubes, its circumstances and its planned swatches, all or nothing.
+    /// Starts a trial: its tubes, its circumstances and its plan, all or nothing.
     ///
     /// # Errors
     /// When it cannot be written.
     pub async fn start_trial(&self, new: &NewTrial) -> Result<TrialId, StoreError> {
         let mut transaction = self.pool.begin().await?;
         let id = insert_trial(&mut transaction, &new.name, &new.circumstances, None).await?;
-        insert_tubes(&mut transaction, id, &new.tubes).await?;
-        for swatch in &new.swatches {
-            insert_swatch(&mut transaction, id, swatch).await?;
-        }
+        insert_plan(&mut transaction, id, new).await?;
         transaction.commit().await?;
         Ok(id)
+    }
+
+    /// Plans a trial anew, all or nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::Frozen`] once a reading has been taken, void or not.
+    pub async fn change_trial(&self, id: TrialId, new: &NewTrial) -> Result<(), StoreError> {
+        let mut transaction = self.pool.begin().await?;
+        // Written first, so that no reading can be taken between the question and the answer.
+        update_trial(&mut transaction, id, &new.name, &new.circumstances).await?;
+        let begun = sqlx::query_scalar!(
+            r#"SELECT EXISTS (SELECT 1 FROM reading WHERE trial_id = ?) AS "begun!: bool""#,
+            id.0
+        );
+        if begun.fetch_one(&mut *transaction).await? {
+            return Err(StoreError::Frozen);
+        }
+        sqlx::query!(
+            "DELETE FROM swatch_part WHERE swatch_id IN (SELECT id FROM swatch WHERE trial_id = ?)",
+            id.0
+        )
+        .execute(&mut *transaction)
+        .await?;
+        sqlx::query!("DELETE FROM swatch WHERE trial_id = ?", id.0)
+            .execute(&mut *transaction)
+            .await?;
+        sqlx::query!("DELETE FROM trial_tube WHERE trial_id = ?", id.0)
+            .execute(&mut *transaction)
+            .await?;
+        insert_plan(&mut transaction, id, new).await?;
+        transaction.commit().await?;
+        Ok(())
     }
 
     /// A whole trial.
@@ -309,6 +319,7 @@ impl Store {
         let tubes = tubes_of(&mut transaction, id).await?;
         let swatches = swatches(&mut transaction, id).await?;
         let readings = crate::readings::of_trial(&mut transaction, id, &swatches).await?;
+        let plan = plans::of_trial(&mut transaction, id).await?;
         Ok(Trial {
             id,
             circumstances: row.circumstances()?,
@@ -317,8 +328,21 @@ impl Store {
             swatches,
             readings,
             source_head: row.source_head,
+            plan,
         })
     }
+}
+
+async fn insert_plan(
+    connection: &mut SqliteConnection,
+    id: TrialId,
+    new: &NewTrial,
+) -> Result<(), StoreError> {
+    insert_tubes(connection, id, &new.tubes).await?;
+    for swatch in &new.plan.plan.swatches {
+        insert_swatch(connection, id, swatch).await?;
+    }
+    new.plan.put(connection, id).await
 }
 
 async fn tubes_of(
@@ -405,30 +429,77 @@ pub(crate) async fn insert_trial(
     circumstances: &Circumstances,
     source_head: Option<&str>,
 ) -> Result<TrialId, StoreError> {
-    let Circumstances { conditions, protocol, repeats } = circumstances;
-    let (illuminant, observer) =
-        (conditions.illuminant.to_string(), conditions.observer.to_string());
-    let (basis, geometry, sheen) =
-        (protocol.basis.to_string(), protocol.geometry.to_string(), protocol.sheen.to_string());
+    let words = CircumstanceWords::of(circumstances);
+    let protocol = &circumstances.protocol;
     let done = sqlx::query!(
         "INSERT INTO trial (name, illuminant, observer, basis, scale_g, pile_g, repeatability,
                             geometry, sheen, repeats, source_head)
          VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         name,
-        illuminant,
-        observer,
-        basis,
+        words.illuminant,
+        words.observer,
+        words.basis,
         protocol.scale_g,
         protocol.pile_g,
         protocol.repeatability,
-        geometry,
-        sheen,
-        repeats,
+        words.geometry,
+        words.sheen,
+        circumstances.repeats,
         source_head
     )
     .execute(connection)
     .await?;
     Ok(TrialId(done.last_insert_rowid()))
+}
+
+async fn update_trial(
+    connection: &mut SqliteConnection,
+    id: TrialId,
+    name: &str,
+    circumstances: &Circumstances,
+) -> Result<(), StoreError> {
+    let words = CircumstanceWords::of(circumstances);
+    let protocol = &circumstances.protocol;
+    let done = sqlx::query!(
+        "UPDATE trial SET name = ?, illuminant = ?, observer = ?, basis = ?, scale_g = ?,
+                          pile_g = ?, repeatability = ?, geometry = ?, sheen = ?, repeats = ?
+         WHERE id = ?",
+        name,
+        words.illuminant,
+        words.observer,
+        words.basis,
+        protocol.scale_g,
+        protocol.pile_g,
+        protocol.repeatability,
+        words.geometry,
+        words.sheen,
+        circumstances.repeats,
+        id.0
+    )
+    .execute(connection)
+    .await?;
+    if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound("trial")) }
+}
+
+/// The circumstances that are stored as words.
+struct CircumstanceWords {
+    illuminant: String,
+    observer: String,
+    basis: String,
+    geometry: String,
+    sheen: String,
+}
+
+impl CircumstanceWords {
+    fn of(Circumstances { conditions, protocol, .. }: &Circumstances) -> Self {
+        Self {
+            illuminant: conditions.illuminant.to_string(),
+            observer: conditions.observer.to_string(),
+            basis: protocol.basis.to_string(),
+            geometry: protocol.geometry.to_string(),
+            sheen: protocol.sheen.to_string(),
+        }
+    }
 }
 
 pub(crate) async fn insert_tubes(

@@ -104,17 +104,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where there is none of this number.
     pub async fn tube(&self, id: TubeId) -> Result<ShelfTube, StoreError> {
-        sqlx::query_as!(
-            Row,
-            r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
-                      left_ml, opacity, lightfastness, series, price, batch, bought_on, tested_on, notes
-               FROM tube WHERE id = ?"#,
-            id.0
-        )
-        .fetch_optional(&self.pool)
-        .await?
-        .ok_or(StoreError::NotFound("tube"))?
-        .try_into()
+        let mut connection = self.pool.acquire().await?;
+        one(&mut connection, id).await
     }
 
     /// Puts a tube on the shelf.
@@ -154,6 +145,23 @@ impl Store {
         transaction.commit().await?;
         Ok(())
     }
+}
+
+pub(crate) async fn one(
+    connection: &mut SqliteConnection,
+    id: TubeId,
+) -> Result<ShelfTube, StoreError> {
+    sqlx::query_as!(
+        Row,
+        r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
+                  left_ml, opacity, lightfastness, series, price, batch, bought_on, tested_on, notes
+           FROM tube WHERE id = ?"#,
+        id.0
+    )
+    .fetch_optional(connection)
+    .await?
+    .ok_or(StoreError::NotFound("tube"))?
+    .try_into()
 }
 
 fn day(what: &'static str, text: Option<String>) -> Result<Option<Day>, StoreError> {

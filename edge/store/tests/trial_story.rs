@@ -1,8 +1,15 @@
 //! The whole life of a trial in the records.
 
 use colour::{Conditions, Lab, Reflectance, StatedLab};
-use store::{Circumstances, NewTrial, Store, StoreError, Trial};
-use trial::{Grade, Measured, Medium, Protocol, State, Tube};
+use sheet::Paper;
+use store::{
+    Circumstances, NewPalette, NewTrial, Role, Store, StoreError, Trial, TrialPlan, TubeId,
+};
+use trial::palette::{PaletteRole, School};
+use trial::plan::steps::Steps;
+use trial::plan::{Chart, Design, Plan, StepChoice};
+use trial::prior::Prior;
+use trial::{Grade, Measured, Medium, Protocol, State, Tube, TubeRef};
 
 fn tube(maker: &str, name: &str, code: &str) -> Tube {
     Tube {
@@ -25,22 +32,44 @@ fn tube(maker: &str, name: &str, code: &str) -> Tube {
     }
 }
 
-async fn started(store: &Store) -> Trial {
-    let tested =
-        store.add_tube(&tube("Tidewell", "Canopy Ultramarine", "PB29")).await.expect("add");
-    let reference = store.add_tube(&tube("Tidewell", "Lantern Yellow", "PY74")).await.expect("add");
-    let white = store.add_tube(&tube("Tidewell", "Workshop Titanium", "PW6")).await.expect("add");
-    let (tubes, chart) = NewTrial::chart(&[tested], reference, white);
-    let new = NewTrial {
-        name: "Blue for the rounding boards".into(),
-        tubes,
+/// The first tube against the second, with the third as the white.
+fn star(name: &str, [tested, reference, white]: [TubeId; 3]) -> NewTrial {
+    let design = Design {
+        charts: vec![
+            Chart::Tints(vec![TubeRef(0), TubeRef(1)]),
+            Chart::Star {
+                tested: vec![TubeRef(0)],
+                references: vec![TubeRef(1)],
+                steps: StepChoice::Fixed(Steps::Quarters),
+                third: None,
+            },
+        ],
+        white: Some(TubeRef(2)),
+        ..Design::default()
+    };
+    let plan = Plan::new(&design, &Prior::nothing(3, Conditions::D65_10), &[None; 3]);
+    NewTrial {
+        name: name.into(),
+        tubes: vec![(tested, Role::Tested), (reference, Role::Reference), (white, Role::White)],
         circumstances: Circumstances {
             conditions: Conditions::D65_10,
             protocol: Protocol::default(),
             repeats: 3,
         },
-        swatches: chart.swatches().expect("a plan"),
-    };
+        plan: TrialPlan { palette: None, paper: Paper::A4, design, plan: plan.expect("a plan") },
+    }
+}
+
+async fn three_tubes(store: &Store) -> [TubeId; 3] {
+    let tested =
+        store.add_tube(&tube("Tidewell", "Canopy Ultramarine", "PB29")).await.expect("add");
+    let reference = store.add_tube(&tube("Tidewell", "Lantern Yellow", "PY74")).await.expect("add");
+    let white = store.add_tube(&tube("Tidewell", "Workshop Titanium", "PW6")).await.expect("add");
+    [tested, reference, white]
+}
+
+async fn started(store: &Store) -> Trial {
+    let new = star("Blue for the rounding boards", three_tubes(store).await);
     let id = store.start_trial(&new).await.expect("start");
     store.trial(id).await.expect("read back")
 }
@@ -52,6 +81,7 @@ async fn readings_are_numbered_voided_and_never_lost() {
     let store = Store::open(&path).await.expect("open");
     let trial = started(&store).await;
     assert_eq!(trial.swatches.len(), 3 + 3 + 2 * 8 + 9);
+    assert_eq!(trial.planned().map(|plan| plan.swatches.len()), Some(trial.swatches.len()));
     let swatch = &trial.swatches[6];
     let spectrum = Measured::Spectrum(Reflectance::from_fn(|band| 0.1 + band as f64 / 77.0));
     let typed = Measured::Lab(StatedLab {
@@ -189,7 +219,7 @@ async fn a_corrected_tube_is_corrected_everywhere() {
     store.change_tube(id, &corrected).await.expect("change");
     assert_eq!(store.tube(id).await.expect("read").tube, corrected);
     assert_eq!(store.trial(trial.id).await.expect("read").labels()[0].code, "PB29 PV23");
-    let nobody = store.change_tube(store::TubeId(99), &corrected).await;
+    let nobody = store.change_tube(TubeId(99), &corrected).await;
     assert!(matches!(nobody, Err(StoreError::NotFound("tube"))));
 }
 
@@ -197,17 +227,59 @@ async fn a_corrected_tube_is_corrected_everywhere() {
 async fn a_trial_is_started_whole_or_not_at_all() {
     let store = Store::in_memory().await.expect("open");
     let white = store.add_tube(&tube("Tidewell", "Workshop Titanium", "PW6")).await.expect("add");
-    let (tubes, chart) = NewTrial::chart(&[store::TubeId(98)], store::TubeId(99), white);
-    let new = NewTrial {
-        name: "Of tubes that are not there".into(),
-        tubes,
-        circumstances: Circumstances {
-            conditions: Conditions::D65_10,
-            protocol: Protocol::default(),
-            repeats: 3,
-        },
-        swatches: chart.swatches().expect("a plan"),
-    };
+    let new = star("Of tubes that are not there", [TubeId(98), TubeId(99), white]);
     assert!(store.start_trial(&new).await.is_err());
     assert!(store.trials().await.expect("list").is_empty());
+}
+
+#[tokio::test]
+async fn a_plan_changes_until_the_bench_begins() {
+    let store = Store::in_memory().await.expect("open");
+    let first = star("Blue against yellow", three_tubes(&store).await);
+    let id = store.start_trial(&first).await.expect("start");
+    let [blue, yellow, white] = [0, 1, 2].map(|at| first.tubes[at].0);
+    let turned = star("Yellow against blue", [yellow, blue, white]);
+    store.change_trial(id, &turned).await.expect("change");
+    let trial = store.trial(id).await.expect("read back");
+    assert_eq!((trial.name.as_str(), trial.tubes[0].tube.id), ("Yellow against blue", yellow));
+    assert_eq!(trial.plan.as_ref(), Some(&turned.plan));
+    let typed = Measured::Spectrum(Reflectance::from_fn(|_| 0.4));
+    let swatch = trial.swatches[0].id;
+    let reading = store.record(id, swatch, State::Dry, &typed, "by hand").await.expect("record");
+    // A void reading is a reading that was taken.
+    store.void(id, reading, "wrong square").await.expect("void");
+    assert!(matches!(store.change_trial(id, &first).await, Err(StoreError::Frozen)));
+    assert_eq!(store.trial(id).await.expect("read back").name, "Yellow against blue");
+}
+
+#[tokio::test]
+async fn a_palette_that_a_trial_has_used_gets_a_new_version() {
+    let store = Store::in_memory().await.expect("open");
+    let tubes = three_tubes(&store).await;
+    let mut new = NewPalette {
+        name: "Workshop".into(),
+        school: School::Free,
+        tubes: vec![(PaletteRole::Any, tubes[1]), (PaletteRole::White, tubes[2])],
+    };
+    let first = store.add_palette(&new).await.expect("add");
+    new.tubes.insert(0, (PaletteRole::Any, tubes[0]));
+    assert_eq!(store.change_palette(first, &new).await.expect("change"), first);
+    let mut trial = star("With the palette", tubes);
+    trial.plan.palette = Some(first);
+    store.start_trial(&trial).await.expect("start");
+    new.name = "Workshop, two colours".into();
+    new.tubes.remove(1);
+    let second = store.change_palette(first, &new).await.expect("a new version");
+    assert_ne!(second, first);
+    let old = store.palette(first).await.expect("the old one");
+    assert_eq!((old.tubes.len(), old.version, old.replaced_by), (3, 1, Some(second)));
+    assert!(matches!(store.change_palette(first, &new).await, Err(StoreError::Replaced)));
+    let latest = store.palettes().await.expect("list");
+    assert_eq!(latest.len(), 1);
+    assert_eq!((latest[0].id, latest[0].version, latest[0].trials), (second, 2, 0));
+    let names = |colours: Vec<&store::ShelfTube>| -> Vec<String> {
+        colours.iter().map(|it| it.tube.name.clone()).collect()
+    };
+    assert_eq!(names(latest[0].colours()), ["Canopy Ultramarine"]);
+    assert_eq!(names(latest[0].white().into_iter().collect()), ["Workshop Titanium"]);
 }

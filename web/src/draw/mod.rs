@@ -3,9 +3,11 @@
 mod paint;
 mod rack;
 mod sheet_map;
+mod strip;
 mod upright;
 
 pub(crate) use paint::Paint;
 pub(crate) use rack::{Cell, Foot, Head, RackDrawing};
 pub(crate) use sheet_map::{MapCell, MapState, SheetMap};
+pub(crate) use strip::{LadderStrip, StripCell};
 pub(crate) use upright::MiniUpright;

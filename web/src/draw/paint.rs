@@ -1,6 +1,6 @@
 //! A paint as a screen can show it.
 
-use colour::{Conditions, ScreenColour};
+use colour::{Conditions, Lab, ScreenColour};
 use trial::figures::SwatchColour;
 
 /// A fill and what must be said of it.
@@ -20,6 +20,12 @@ impl Paint {
             Some(reflectance) => ScreenColour::from_reflectance(reflectance),
             None => ScreenColour::from_lab(colour.lab, conditions),
         };
+        Self { fill: shown.hex(), duller: shown.duller, approximate: shown.approximate }
+    }
+
+    /// A colour that is only predicted.
+    pub fn predicted(lab: Lab, conditions: Conditions) -> Self {
+        let shown = ScreenColour::from_lab(lab, conditions);
         Self { fill: shown.hex(), duller: shown.duller, approximate: shown.approximate }
     }
 

@@ -15,6 +15,11 @@ impl FieldErrors {
         self.0.get(field).map_or("", String::as_str)
     }
 
+    /// Every field with its message.
+    pub fn all(&self) -> impl Iterator<Item = (&str, &str)> {
+        self.0.iter().map(|(field, message)| (field.as_str(), message.as_str()))
+    }
+
     pub fn is_empty(&self) -> bool {
         self.0.is_empty()
     }

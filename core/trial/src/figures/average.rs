@@ -46,7 +46,7 @@ impl SwatchColour {
 
 /// One averaged mixture.
 #[derive(Debug)]
-pub(super) struct Averaged {
+pub(crate) struct Averaged {
     pub mixture: Mixture,
     pub colour: SwatchColour,
 }
@@ -55,7 +55,7 @@ type Key = (Vec<(TubeRef, u32)>, FilmKind, Backing, State);
 
 /// Every averaged mixture of a study.
 #[derive(Debug)]
-pub(super) struct Averages {
+pub(crate) struct Averages {
     list: Vec<Averaged>,
     places: HashMap<Key, usize>,
     dry_on_paper: Vec<usize>,

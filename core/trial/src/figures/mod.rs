@@ -5,7 +5,7 @@
 //! 3. `tints`, `opacity`, `strength`, `pair`: the figures, each an [`Outcome`].
 //! 4. `interval`: how each figure gets its 95 % interval.
 
-mod average;
+pub(crate) mod average;
 mod interval;
 mod ladder;
 mod opacity;

@@ -2,6 +2,8 @@
 
 use std::fmt;
 
+use serde::{Deserialize, Serialize};
+
 /// A part is weighable when half the scale's step is at most this share of it.
 const WEIGHABLE: f64 = 0.05;
 /// A pile that must be this many times the need to be weighable is let down instead.
@@ -10,7 +12,7 @@ const TOO_LARGE: f64 = 5.0;
 const USUAL_LET_DOWN: f64 = 10.0;
 
 /// The film of one swatch; the defaults are common practice, no source.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Film {
     /// Side of the square in mm.
     pub side_mm: f64,
@@ -32,8 +34,13 @@ impl Film {
     /// Grams of paint for one swatch, waste included: area × thickness × density × (1 + waste).
     #[must_use]
     pub fn grams(&self) -> f64 {
-        let millilitres = self.side_mm * self.side_mm * self.thickness_mm / 1000.0;
-        millilitres * self.density_g_ml * (1.0 + self.waste)
+        self.millilitres() * self.density_g_ml
+    }
+
+    /// The same in ml.
+    #[must_use]
+    pub fn millilitres(&self) -> f64 {
+        self.side_mm * self.side_mm * self.thickness_mm / 1000.0 * (1.0 + self.waste)
     }
 }
 
@@ -108,7 +115,7 @@ impl Scale {
     }
 
     /// One standard deviation of a weighed amount as a share of it.
-    fn relative_error(self, grams: f64) -> f64 {
+    pub(super) fn relative_error(self, grams: f64) -> f64 {
         self.step_g / 12.0_f64.sqrt() / grams
     }
 }
@@ -182,6 +189,19 @@ pub fn pile(need_g: f64, scarce: f64, scale: Scale) -> Result<Pile, AmountError>
     Ok(Pile { let_downs, scarce_g, other_g, share, ratio_error: error })
 }
 
+/// One standard deviation of a ratio put out by eye, as a share of it (common practice, no source).
+pub(super) const BY_EYE: f64 = 0.25;
+
+/// A pile put out by eye: as much as is needed, and no scale to round it to.
+pub(super) fn by_eye(need: f64, scarce: f64) -> Result<Pile, AmountError> {
+    if !(scarce > 0.0 && scarce <= 0.5 && need > 0.0 && need.is_finite()) {
+        return Err(AmountError::NoParts);
+    }
+    let scarce_g = need * scarce;
+    let other_g = need - scarce_g;
+    Ok(Pile { let_downs: Vec::new(), scarce_g, other_g, share: scarce, ratio_error: BY_EYE })
+}
+
 /// Grams of each part of a mixture that can all be weighed, at least `need_g` together (above 0):
 /// the scarcest is rounded up to the scale and the others follow from it, so that simple ratios
 /// stay exact. No let-down is made here.
@@ -199,14 +219,4 @@ pub fn portions(parts: &[f64], need_g: f64, scale: Scale) -> Result<Vec<f64>, Am
     let weighable = if one { 0.0 } else { scale.least() };
     let of_least = scale.enough((need_g * least / total).max(weighable));
     Ok(parts.iter().map(|part| scale.rounded(of_least * part / least)).collect())
-}
-
-/// What a mixture's pile must hold to feed its own swatches and every tint made from it: each tint
-/// of `white` parts of white to one part takes a share 1/(1 + white) of its own pile.
-#[must_use]
-pub fn mother_need(swatches: usize, tints: &[f64], swatches_of_each: usize, film: &Film) -> f64 {
-    let one = film.grams();
-    let of_tints: f64 =
-        tints.iter().map(|white| one * swatches_of_each as f64 / (1.0 + white)).sum();
-    one * swatches as f64 + of_tints
 }

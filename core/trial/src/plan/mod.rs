@@ -1,212 +1,181 @@
-//! Which swatches a trial needs: tubes under test against one reference, each with white; and how
-//! they are made: [`steps`], [`amounts`] and [`order`].
+//! The plan of a trial: from what the user wants to try to squares, piles, order and costs.
+//!
+//! 1. `charts`: a [`Design`] to squares in rows; `ladder` and [`steps`] choose the ratios.
+//! 2. `piles` and [`amounts`]: how much of what, backwards from the last tint.
+//! 3. [`order`] and `schedule`: what after what, with clean-ups and palettes.
+//! 4. `costs` and `remark`: what it takes, and what to know before starting.
 
 pub mod amounts;
 pub mod cautions;
+mod charts;
+mod costs;
+mod design;
+mod error;
+mod ladder;
 pub mod order;
+mod piles;
+mod remark;
+mod schedule;
 pub mod steps;
+mod swatch;
 
-use std::fmt;
+use serde::{Deserialize, Serialize};
 
-use crate::{Backing, FilmKind, Mixture, TubeLabel, TubeRef};
+pub use charts::{Cell, Row, RowAbout};
+pub use costs::{Costs, PaintNeed};
+pub use design::{Chart, Design, Pace, StepChoice, Supply, Tests, Thinning, Third};
+pub use error::PlanError;
+pub use ladder::{Ladder, StepSource};
+pub use piles::{Pile, PileKind, Source};
+pub use remark::Remark;
+pub use schedule::{Step, Work};
+pub use swatch::{Swatch, SwatchLabel, mixture_label};
 
-/// Most tubes under test in one trial.
-pub const MOST_TESTED: usize = 4;
+use crate::TubeRef;
+use crate::prior::{POOR_FIT, Prior};
+use charts::Squares;
 
-/// Parts of tested tube to reference between the two pure ends.
-const PAIR_STEPS: [(f64, f64); 3] = [(3.0, 1.0), (1.0, 1.0), (1.0, 3.0)];
-/// Parts of white to one part of a mixture of two tubes, and to their pure ends.
-const PAIR_WHITES: [f64; 3] = [0.0, 1.0, 4.0];
-/// Parts of white to one part of a tube alone.
-const TINTS: [f64; 5] = [1.0, 2.0, 4.0, 8.0, 16.0];
+/// More tubes than this in a grid are too many for one sitting.
+const LARGE_GRID: usize = 8;
+/// Most tubes in a grid.
+pub const MOST_GRID: usize = 20;
+/// Most squares of one plan.
+pub const MOST_SQUARES: usize = 12_000;
 
-/// What is tried against what.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Chart {
-    /// Tubes under test, one to four.
-    pub tested: Vec<TubeRef>,
-    /// The tube that each is mixed with.
-    pub reference: TubeRef,
-    /// The white.
-    pub white: TubeRef,
+/// A whole plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Plan {
+    /// The swatches by number, from 1: as they stand on the sheets, row by row.
+    pub swatches: Vec<Swatch>,
+    /// The rows of the sheets.
+    pub rows: Vec<Row>,
+    /// The ladders, with where their ratios come from.
+    pub ladders: Vec<Ladder>,
+    /// The piles, in working order.
+    pub piles: Vec<Pile>,
+    /// The work, step by step.
+    pub steps: Vec<Step>,
+    /// What it takes.
+    pub costs: Costs,
+    /// What to know before starting.
+    pub remarks: Vec<Remark>,
 }
 
-/// Why a chart cannot be planned.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum ChartError {
-    /// No tube under test.
-    NothingTested,
-    /// More than four tubes under test.
-    TooMany(usize),
-    /// A tube stands twice among the tested, or is reference or white as well.
-    AgainstItself(TubeRef),
-}
-
-impl fmt::Display for ChartError {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        match self {
-            Self::NothingTested => f.write_str("choose at least one tube to test"),
-            Self::TooMany(found) => write!(
-                f,
-                "{found} tubes are too many for one trial; choose up to {MOST_TESTED}, and plan a \
-                 second trial for the rest"
-            ),
-            Self::AgainstItself(_) => f.write_str(
-                "a tube cannot be tried against itself; choose another tube under test, reference \
-                 or white",
-            ),
-        }
-    }
-}
-
-impl std::error::Error for ChartError {}
-
-/// One square on the sheet.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Swatch {
-    /// Its number on the sheet, from 1.
-    pub number: u32,
-    /// What is painted; empty for the bare backing, which is only read.
-    pub mixture: Mixture,
-    /// What it is painted on.
-    pub backing: Backing,
-    /// How thick.
-    pub film: FilmKind,
-}
-
-impl Chart {
-    /// Plans the swatches in working order: bare backings, white, each tube from mass tone to
-    /// palest tint, then the mixtures. Every mixture stands once over paper, so the pure ends of a
-    /// pair are the tube's own steps.
+impl Plan {
+    /// Works out the plan of a design. `left_ml` is what is left in each tube, by [`TubeRef`], as
+    /// far as it is known; `prior` covers the same tubes.
     ///
     /// # Errors
-    /// When nothing or too much is tested, or a tube stands against itself.
-    pub fn swatches(&self) -> Result<Vec<Swatch>, ChartError> {
-        self.check()?;
-        let mut sheet = Sheet::default();
-        for backing in [Backing::Paper, Backing::White, Backing::Black] {
-            sheet.add(Mixture::bare(), backing);
-        }
-        sheet.add_mass_tone(self.white);
-        for &tube in self.tested.iter().chain([&self.reference]) {
-            sheet.add_mass_tone(tube);
-            for white_parts in TINTS {
-                sheet.add(Mixture::of(&[(tube, 1.0), (self.white, white_parts)]), Backing::Paper);
+    /// Where the design asks for what cannot be made.
+    pub fn new(design: &Design, prior: &Prior, left_ml: &[Option<f64>]) -> Result<Self, PlanError> {
+        check_film(design)?;
+        check_size(design)?;
+        let mut squares = Squares::of(design, prior)?;
+        let groups = piles::groups(design, prior, &squares)?;
+        let work = schedule::schedule(design, prior, groups)?;
+        let costs = Costs::of(
+            design,
+            left_ml.len(),
+            &squares.swatches,
+            &squares.rows,
+            &work.piles,
+            &work.steps,
+        );
+        let mut remarks = not_enough(&costs, left_ml);
+        remarks.append(&mut squares.remarks);
+        for remark in &mut remarks {
+            if let Remark::LargeGrid { minutes, .. } = remark {
+                *minutes = costs.table_minutes;
             }
         }
-        for &tube in &self.tested {
-            self.add_pair(&mut sheet, tube);
+        remarks.extend(poor_fits(prior, &costs));
+        if !work.by_residue {
+            remarks.push(Remark::CustomaryOrder { unread: unread(prior, &costs) });
         }
-        Ok(sheet.swatches)
+        if design.pace.dry > 24.0 * 60.0 {
+            remarks.push(Remark::AnotherDay { days: design.pace.dry / (24.0 * 60.0) });
+        }
+        Ok(Self {
+            swatches: squares.swatches,
+            rows: squares.rows,
+            ladders: squares.ladders,
+            piles: work.piles,
+            steps: work.steps,
+            costs,
+            remarks,
+        })
     }
 
-    fn add_pair(&self, sheet: &mut Sheet, tube: TubeRef) {
-        for (a, b) in PAIR_STEPS {
-            for white_parts in PAIR_WHITES {
-                let white = white_parts * (a + b);
-                let parts = [(tube, a), (self.reference, b), (self.white, white)];
-                sheet.add(Mixture::of(&parts), Backing::Paper);
-            }
-        }
-    }
-
-    fn check(&self) -> Result<(), ChartError> {
-        if self.tested.is_empty() {
-            return Err(ChartError::NothingTested);
-        }
-        if self.tested.len() > MOST_TESTED {
-            return Err(ChartError::TooMany(self.tested.len()));
-        }
-        let mut all = self.tested.clone();
-        all.extend([self.reference, self.white]);
-        all.sort_unstable();
-        match all.windows(2).find(|pair| pair[0] == pair[1]) {
-            Some(pair) => Err(ChartError::AgainstItself(pair[0])),
-            None => Ok(()),
-        }
-    }
-}
-
-/// Numbers the squares as they are added.
-#[derive(Default)]
-struct Sheet {
-    swatches: Vec<Swatch>,
-}
-
-impl Sheet {
-    fn add(&mut self, mixture: Mixture, backing: Backing) {
-        let number = u32::try_from(self.swatches.len() + 1).unwrap_or(u32::MAX);
-        self.swatches.push(Swatch { number, mixture, backing, film: FilmKind::Full });
-    }
-
-    fn add_mass_tone(&mut self, tube: TubeRef) {
-        for backing in [Backing::Paper, Backing::White, Backing::Black] {
-            self.add(Mixture::neat(tube), backing);
-        }
-    }
-}
-
-/// What is written under a square before painting.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct SwatchLabel {
-    /// The tubes, `Canopy Ultramarine + Lantern Yellow`; `bare paper` where there is no paint.
-    pub tubes: String,
-    /// The ratio, `3 : 1 with white 1 : 4`, `white 1 : 8` or `mass tone over black`.
-    pub ratio: String,
-}
-
-impl Swatch {
-    /// The label, with the names of the trial's tubes by [`TubeRef`].
+    /// The pile that a swatch is painted from; `None` for paint straight from the tube.
     #[must_use]
-    pub fn label(&self, tubes: &[TubeLabel], white: Option<TubeRef>) -> SwatchLabel {
-        mixture_label(&self.mixture, self.backing, self.film, tubes, white)
+    pub fn pile_of(&self, swatch: u32) -> Option<&Pile> {
+        self.piles.iter().find(|pile| pile.cells.contains(&swatch))
     }
 }
 
-/// The label of any mixture over any backing.
-#[must_use]
-pub fn mixture_label(
-    mixture: &Mixture,
-    backing: Backing,
-    film: FilmKind,
-    tubes: &[TubeLabel],
-    white: Option<TubeRef>,
-) -> SwatchLabel {
-    if mixture.is_bare() {
-        return SwatchLabel { tubes: format!("bare {backing}"), ratio: String::new() };
-    }
-    let name = |tube: TubeRef| tubes.get(tube.0).map_or("?", |label| label.name.as_str());
-    let colours: Vec<_> = mixture.colours(white).collect();
-    let named: Vec<&str> = if colours.is_empty() {
-        mixture.parts().iter().map(|part| name(part.tube)).collect()
+fn check_film(design: &Design) -> Result<(), PlanError> {
+    let film = &design.supply.film;
+    let sizes = [film.side_mm, film.thickness_mm, film.density_g_ml];
+    if sizes.iter().all(|size| *size > 0.0 && size.is_finite()) && film.waste >= 0.0 {
+        Ok(())
     } else {
-        colours.iter().map(|part| name(part.tube)).collect()
-    };
-    let mut ratio = match colours.as_slice() {
-        [] | [_] => String::new(),
-        many => many.iter().map(|part| amount(part.parts)).collect::<Vec<_>>().join(" : "),
-    };
-    match mixture.white_per_colour(white) {
-        Some(white_parts) if white_parts > 0.0 && colours.len() > 1 => {
-            ratio.push_str(&format!(" with white 1 : {}", amount(white_parts)));
-        }
-        Some(white_parts) if white_parts > 0.0 => {
-            ratio.push_str(&format!("white 1 : {}", amount(white_parts)));
-        }
-        _ if ratio.is_empty() => ratio.push_str("mass tone"),
-        _ => {}
+        Err(PlanError::Film)
     }
-    if film == FilmKind::Thin {
-        ratio.push_str(", thin");
-    }
-    if backing != Backing::Paper {
-        ratio.push_str(&format!(" over {backing}"));
-    }
-    SwatchLabel { tubes: named.join(" + "), ratio }
 }
 
-/// Parts with at most three decimals and no trailing zeros.
-fn amount(parts: f64) -> String {
-    let text = format!("{parts:.3}");
-    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+/// Counts the squares before they are made, so that no request works for long.
+fn check_size(design: &Design) -> Result<(), PlanError> {
+    let passes = match &design.thinning {
+        Thinning::White { mixtures, .. } => 1 + mixtures.len(),
+        Thinning::Water => 2,
+        Thinning::None => 1,
+    };
+    let count = |steps: &StepChoice| match steps {
+        StepChoice::Even(count) => *count,
+        StepChoice::Fixed(steps) => steps.shares().map_or(0, |shares| shares.len()),
+    };
+    let squares = |chart: &Chart| match chart {
+        Chart::Tints(tubes) => tubes.len() * 15,
+        Chart::Star { tested, references, steps, .. } => {
+            tested.len() * references.len() * (count(steps) + 2) * passes
+        }
+        Chart::Ladder { steps, .. } => (count(steps) + 2) * passes,
+        Chart::Grid { tubes, .. } => tubes.len() * tubes.len(),
+    };
+    if let Some(Chart::Grid { tubes, .. }) = design
+        .charts
+        .iter()
+        .find(|it| matches!(it, Chart::Grid { tubes, .. } if tubes.len() > MOST_GRID))
+    {
+        return Err(PlanError::GridTooLarge(tubes.len()));
+    }
+    match design.charts.iter().map(squares).sum() {
+        0..=MOST_SQUARES => Ok(()),
+        found => Err(PlanError::TooMany(found)),
+    }
+}
+
+fn not_enough(costs: &Costs, left_ml: &[Option<f64>]) -> Vec<Remark> {
+    let lacking = |need: &PaintNeed| {
+        let left = left_ml.get(need.tube.0).copied().flatten()?;
+        (need.millilitres > left).then_some(Remark::NotEnough {
+            tube: need.tube,
+            takes_ml: need.millilitres,
+            left_ml: left,
+        })
+    };
+    costs.paint.iter().filter_map(lacking).collect()
+}
+
+fn poor_fits(prior: &Prior, costs: &Costs) -> Vec<Remark> {
+    let poor = |need: &PaintNeed| {
+        let residual = prior.known(need.tube)?.constants.as_ref()?.residual;
+        (residual > POOR_FIT).then_some(Remark::PoorFit { tube: need.tube, residual })
+    };
+    costs.paint.iter().filter_map(poor).collect()
+}
+
+fn unread(prior: &Prior, costs: &Costs) -> Vec<TubeRef> {
+    let tubes = costs.paint.iter().map(|need| need.tube);
+    tubes.filter(|tube| prior.basis([*tube]).is_none()).collect()
 }

@@ -3,6 +3,7 @@
 use std::fmt;
 
 use colour::{Lab, ciede2000};
+use serde::{Deserialize, Serialize};
 
 /// Shares of the second tube are looked at this finely, evenly in ln(b/a).
 const FINE: usize = 600;
@@ -14,7 +15,7 @@ const SETTLING: usize = 60;
 pub const MOST_STEPS: usize = 20;
 
 /// How a ladder's ratios are chosen.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub enum Steps {
     /// 100/75/50/25/0.
     Quarters,
@@ -128,15 +129,19 @@ pub fn anchored(colour_at: impl Fn(f64) -> Lab, first: Lab, second: Lab) -> impl
     }
 }
 
-/// Steps from strengths alone: the share of colouring in the mixture, `strength`·b/(a +
-/// `strength`·b), rises evenly. `strength` is the second tube's, the first's being 1; equal
-/// strengths give equal parts.
-#[must_use]
-pub fn geometric(count: usize, strength: f64) -> Vec<f64> {
-    (1..=count)
-        .map(|at| at as f64 / (count + 1) as f64)
-        .map(|effect| effect / (effect + strength * (1.0 - effect)))
-        .collect()
+/// Steps where nothing is known of the tubes: ratios in geometric progression from `count` : 1 to
+/// 1 : `count`, so that three of them are the quarters and nine begin and end as tenths do (ours).
+///
+/// # Errors
+/// For none or more than 20 steps.
+pub fn geometric(count: usize) -> Result<Vec<f64>, StepsError> {
+    check_count(count)?;
+    let most = (count as f64).ln();
+    let ln_ratio = |at: usize| match count {
+        1 => 0.0,
+        _ => most * (2.0 * at as f64 / (count - 1) as f64 - 1.0),
+    };
+    Ok((0..count).map(|at| 1.0 / (1.0 + (-ln_ratio(at)).exp())).collect())
 }
 
 /// ΔE00 between neighbours of a ladder, its ends included.

@@ -6,7 +6,8 @@ use colour::{Lab, ciede2000};
 use store::{PlannedSwatch, StoredReading, Trial};
 use trial::figures::SwatchColour;
 use trial::plan::cautions::cautions;
-use trial::{Measured, State};
+use trial::plan::{Source, mixture_label};
+use trial::{Backing, FilmKind, Measured, Part, State};
 
 use super::form::LabForm;
 use crate::draw::{MapCell, MapState, Paint, SheetMap};
@@ -134,30 +135,53 @@ fn alone(trial: &Trial, planned: &PlannedSwatch) -> String {
     }
 }
 
-/// What to put out, for a mixture of two tubes or more.
+/// What to put out, for a mixture of two tubes or more, as its pile was planned.
 fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
     let mixture = &planned.swatch.mixture;
     if mixture.parts().len() < 2 {
         return Vec::new();
     }
-    let grams = trial.grams(mixture);
-    mixture
-        .parts()
-        .iter()
-        .enumerate()
-        .filter_map(|(at, part)| Some((at, part, &trial.tubes.get(part.tube.0)?.tube.tube)))
-        .map(|(at, part, tube)| {
-            let one = (part.parts - 1.0).abs() < 1e-9;
-            let amount = grams.as_ref().and_then(|grams| grams.get(at));
-            MixLine {
-                unit: if amount.is_some() { "g" } else { "" },
-                amount: amount.map_or_else(String::new, |grams| number(*grams, 2)),
-                name: tube.name.clone(),
-                about: maker_and_codes(tube),
-                parts: if one { "1 part".into() } else { format!("{} parts", parts(part.parts)) },
-            }
-        })
-        .collect()
+    match trial.pile_of(&planned.swatch) {
+        Some(pile) => pile.components.iter().map(|part| planned_line(trial, part)).collect(),
+        None => mixture.parts().iter().filter_map(|part| typed_line(trial, part)).collect(),
+    }
+}
+
+fn planned_line(trial: &Trial, (source, amount): &(Source, f64)) -> MixLine {
+    let plan = trial.plan.as_ref();
+    let unit = plan.map_or("g", |plan| plan.design.supply.unit());
+    let (name, about) = match source {
+        Source::Tube(tube) => {
+            let tube = &trial.tubes[tube.0].tube.tube;
+            (tube.name.clone(), maker_and_codes(tube))
+        }
+        Source::Pile(of) => {
+            let holds = plan.and_then(|plan| plan.plan.piles.get(*of)).map(|pile| &pile.holds);
+            let label = holds.map(|mixture| {
+                mixture_label(
+                    mixture,
+                    Backing::Paper,
+                    FilmKind::Full,
+                    &trial.labels(),
+                    trial.white(),
+                )
+            });
+            label.map_or_else(Default::default, |label| (label.tubes, label.ratio))
+        }
+    };
+    MixLine { unit, amount: number(*amount, 2), name, about, parts: String::new() }
+}
+
+fn typed_line(trial: &Trial, part: &Part) -> Option<MixLine> {
+    let tube = &trial.tubes.get(part.tube.0)?.tube.tube;
+    let one = (part.parts - 1.0).abs() < 1e-9;
+    Some(MixLine {
+        unit: "",
+        amount: String::new(),
+        name: tube.name.clone(),
+        about: maker_and_codes(tube),
+        parts: if one { "1 part".into() } else { format!("{} parts", parts(part.parts)) },
+    })
 }
 
 /// `chromium (Sap Green), acrylic` for the tubes of this swatch.

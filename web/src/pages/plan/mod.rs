@@ -1,78 +1,102 @@
-//! Trials: the list, a new one, and the sheet of its swatches.
+//! Trials that are planned: the list, a plan at a glance, its mixing list and its sheets.
 
-mod form;
-mod view;
+mod list_view;
+mod mixing;
+mod overview;
+mod sheets;
 
 use axum::extract::{Path, State};
-use axum::http::StatusCode;
-use axum::response::{IntoResponse, Redirect, Response};
-use axum_extra::extract::{Form, Query};
-use serde::Deserialize;
-use store::{NewTrial, TrialId};
+use axum::http::header::CONTENT_TYPE;
+use axum::response::{IntoResponse, Response};
+use store::{StoreError, Trial, TrialId};
+use trial::plan::Plan;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
+use crate::pages::{download, file_name};
 use crate::state::AppState;
 
-use form::TrialForm;
-use view::{FormPage, ListPage, SheetPage};
+use list_view::ListPage;
+use mixing::MixingPage;
+use overview::OverviewPage;
+use sheets::{SheetsPage, drawings};
 
 pub(crate) async fn list(State(app): State<AppState>) -> Result<ListPage, PageError> {
     Ok(ListPage::new(Frame::load(&app.store, Room::Plan, None).await?))
 }
 
-/// A new trial; `?tested=1&tested=2` ticks tubes that are to be compared.
-pub(crate) async fn new(
-    State(app): State<AppState>,
-    Query(chosen): Query<Chosen>,
-) -> Result<FormPage, PageError> {
-    form_page(&app, TrialForm { tested: chosen.tested, ..TrialForm::default() }).await
-}
-
-/// Tubes that were chosen elsewhere.
-#[derive(Debug, Deserialize)]
-pub(crate) struct Chosen {
-    #[serde(default)]
-    tested: Vec<String>,
-}
-
-pub(crate) async fn start(
-    State(app): State<AppState>,
-    Form(form): Form<TrialForm>,
-) -> Result<Response, PageError> {
-    let (_, geometry, repeatability) = app.about_meter();
-    match form.trial(geometry, repeatability) {
-        Ok(new) => {
-            let id = store_trial(&app, &new).await?;
-            Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
-        }
-        Err(errors) => {
-            let page = form_page(&app, form).await?.with(errors);
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
-    }
-}
-
-pub(crate) async fn sheet(
+pub(crate) async fn overview(
     State(app): State<AppState>,
     Path(id): Path<i64>,
-) -> Result<SheetPage, PageError> {
+) -> Result<OverviewPage, PageError> {
+    let (frame, heading, trial) = load(&app, id).await?;
+    let shelf_tubes = trial.tubes.iter().map(|tube| tube.tube.clone()).collect();
+    let circumstances = &trial.circumstances;
+    let knowledge = app
+        .knowledge(
+            &frame.trials,
+            shelf_tubes,
+            trial.white().map(|white| trial.tubes[white.0].tube.id),
+            (circumstances.conditions, circumstances.protocol.surface(None)),
+        )
+        .await?;
+    Ok(OverviewPage::new(frame, heading, &trial, &knowledge)?)
+}
+
+pub(crate) async fn mixing(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<MixingPage, PageError> {
+    let (frame, heading, trial) = load(&app, id).await?;
+    let plan = plan_of(&trial)?;
+    Ok(MixingPage::new(frame, heading, &trial, plan))
+}
+
+pub(crate) async fn sheets(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<SheetsPage, PageError> {
+    let (frame, heading, trial) = load(&app, id).await?;
+    plan_of(&trial)?;
+    SheetsPage::new(frame, heading, &trial)
+}
+
+/// One sheet as SVG, in true millimetres.
+pub(crate) async fn sheet_svg(
+    State(app): State<AppState>,
+    Path((id, number)): Path<(i64, String)>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let sheet = number.strip_suffix(".svg").and_then(|number| number.parse::<usize>().ok());
+    let drawing = sheet
+        .and_then(|sheet| drawings(&trial).ok()?.into_iter().nth(sheet.checked_sub(1)?))
+        .ok_or(StoreError::NotFound("sheet"))?;
+    let title = format!("{}, sheet {}", trial.name, number.trim_end_matches(".svg"));
+    let text = formats::sheet::svg(&drawing, &title);
+    Ok(([(CONTENT_TYPE, "image/svg+xml")], text).into_response())
+}
+
+/// Every sheet as PDF, on the paper of the plan.
+pub(crate) async fn sheets_pdf(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let name = file_name(&trial, "pdf");
+    let made = tokio::task::spawn_blocking(move || {
+        formats::sheet::pdf(&drawings(&trial)?).map_err(|error| PageError::Sheet(error.to_string()))
+    });
+    let pdf = made.await.map_err(|error| PageError::Sheet(error.to_string()))??;
+    Ok(download("application/pdf", &name, pdf))
+}
+
+async fn load(app: &AppState, id: i64) -> Result<(Frame, Heading, Trial), PageError> {
     let frame = Frame::load(&app.store, Room::Plan, Some(TrialId(id))).await?;
     let trial = app.store.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
-    Ok(SheetPage::new(frame, heading, &trial))
+    Ok((frame, heading, trial))
 }
 
-async fn store_trial(app: &AppState, new: &NewTrial) -> Result<TrialId, PageError> {
-    for (tube, _) in &new.tubes {
-        app.store.tube(*tube).await?;
-    }
-    Ok(app.store.start_trial(new).await?)
-}
-
-async fn form_page(app: &AppState, form: TrialForm) -> Result<FormPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Plan, None).await?;
-    let tubes = app.store.shelf().await?;
-    let known = app.known_colours(&frame.trials).await?;
-    Ok(FormPage::new(frame, form, &tubes, &known)?)
+fn plan_of(trial: &Trial) -> Result<&Plan, StoreError> {
+    trial.planned().ok_or(StoreError::NotFound("plan: this trial came from a file"))
 }

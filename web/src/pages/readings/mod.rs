@@ -7,11 +7,11 @@ use axum::response::{Redirect, Response};
 use axum_extra::extract::Form;
 use formats::readings::ExportRow;
 use serde::Deserialize;
-use store::{ReadingId, Trial, TrialId};
+use store::{ReadingId, TrialId};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
-use crate::pages::download;
+use crate::pages::{download, file_name};
 use crate::state::AppState;
 
 use view::ReadingsPage;
@@ -81,15 +81,4 @@ pub(crate) async fn cgats(
     let study = trial.study();
     let text = formats::cgats::write(&study, formats::cgats::usual_conditions(&study))?;
     Ok(download("text/plain; charset=utf-8", &file_name(&trial, "txt"), text))
-}
-
-/// The trial's name in letters that every file system takes.
-fn file_name(trial: &Trial, extension: &str) -> String {
-    let safe = |letter: char| {
-        if letter.is_ascii_alphanumeric() { letter.to_ascii_lowercase() } else { '-' }
-    };
-    let name: String = trial.name.chars().map(safe).collect();
-    let words: Vec<&str> = name.split('-').filter(|word| !word.is_empty()).collect();
-    let name = if words.is_empty() { "trial".to_owned() } else { words.join("-") };
-    format!("{name}.{extension}")
 }

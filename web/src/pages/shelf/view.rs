@@ -5,7 +5,6 @@ use std::collections::HashMap;
 use askama::Template;
 use askama_web::WebTemplate;
 use store::{ShelfTube, TubeId};
-use trial::plan::MOST_TESTED;
 use trial::shelf::{HueFamily, Trap, TrapKind, pigment, search, traps};
 use trial::{ColourIndexName, Grade, Medium, Tube};
 
@@ -93,10 +92,13 @@ impl ShelfPage {
     }
 }
 
+/// Tubes that one comparison starts from; a rack shows so many side by side.
+const MOST_COMPARED: usize = 4;
+
 impl Notice {
     fn of(trap: &Trap, tubes: &[ShelfTube], place: usize) -> Self {
         let compare = if trap.kind == TrapKind::SamePigmentsOtherMaker {
-            let all = [place].into_iter().chain(trap.others.iter().copied()).take(MOST_TESTED);
+            let all = [place].into_iter().chain(trap.others.iter().copied()).take(MOST_COMPARED);
             let ids: Vec<String> = all.map(|at| format!("tested={}", tubes[at].id.0)).collect();
             format!("/trials/new?{}", ids.join("&"))
         } else {

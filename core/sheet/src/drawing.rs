@@ -1,0 +1,162 @@
+//! A sheet as rectangles and texts.
+
+use qrcode::{EcLevel, QrCode};
+use trial::Backing;
+
+use crate::layout::{FOOT_MM, HEAD_MM, LABEL_MM, LINE_MM, SIDE_MM};
+use crate::{CORNER_MARK_MM, Sheet, SheetCode, corner_marks};
+
+/// From the paper's edge to a corner mark; most printers leave 4 to 5 mm blank (from memory).
+const EDGE_MM: f64 = 7.0;
+/// Side of one module of the code.
+const MODULE_MM: f64 = 0.6;
+/// Clear of everything around the code: four modules (ISO/IEC 18004).
+const QUIET_MM: f64 = 4.0 * MODULE_MM;
+/// How far a black bar stands out at both sides of its square, so that bare black is seen as well.
+const BAR_OUT_MM: f64 = 2.0;
+/// Lines are this wide.
+const LINE_WIDTH_MM: f64 = 0.2;
+
+/// A page of marks, in mm from the top left.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Drawing {
+    /// Width in mm.
+    pub width_mm: f64,
+    /// Height in mm.
+    pub height_mm: f64,
+    /// What is drawn, in this order.
+    pub marks: Vec<Mark>,
+}
+
+/// One mark. Everything is black.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Mark {
+    /// A filled rectangle.
+    Solid {
+        /// Left, top, width and height in mm.
+        area: [f64; 4],
+    },
+    /// The outline of a rectangle, its line centred on the edge.
+    Outline {
+        /// Left, top, width and height in mm.
+        area: [f64; 4],
+        /// Width of the line in mm.
+        line_mm: f64,
+        /// Dashed: painted again, and not read.
+        dashed: bool,
+    },
+    /// A line of text.
+    Text {
+        /// Left end of the base line in mm.
+        at: [f64; 2],
+        /// Height of the letters' em in mm.
+        size_mm: f64,
+        /// In the bold cut.
+        bold: bool,
+        /// What it says.
+        text: String,
+    },
+}
+
+impl Sheet {
+    /// Draws the sheet: marks, code, head, squares with labels, and room for a note.
+    #[must_use]
+    pub fn drawing(&self, trial: &str, code: &SheetCode) -> Drawing {
+        let (width_mm, height_mm) = self.paper.size_mm();
+        let mut drawing = Drawing { width_mm, height_mm, marks: Vec::new() };
+        drawing.corners();
+        drawing.code(&code.to_string());
+        drawing.head(trial, self);
+        for title in &self.titles {
+            drawing.text([title.x_mm, title.y_mm], LABEL_MM, true, &title.text);
+        }
+        for cell in &self.cells {
+            let area = [cell.x_mm, cell.y_mm, self.side_mm, self.side_mm];
+            if cell.backing == Backing::Black {
+                let [x, y, w, h] = area;
+                let area = [x - BAR_OUT_MM, y, w + 2.0 * BAR_OUT_MM, h];
+                drawing.marks.push(Mark::Solid { area });
+            } else {
+                let dashed = cell.again;
+                drawing.marks.push(Mark::Outline { area, line_mm: LINE_WIDTH_MM, dashed });
+            }
+            for (at, line) in cell.lines.iter().enumerate() {
+                let y = cell.y_mm + self.side_mm + LABEL_MM + 0.2 + at as f64 * LINE_MM;
+                drawing.text([cell.x_mm, y], LABEL_MM, at == 0, line);
+            }
+        }
+        drawing.note();
+        drawing
+    }
+}
+
+impl Drawing {
+    fn text(&mut self, at: [f64; 2], size_mm: f64, bold: bool, text: &str) {
+        self.marks.push(Mark::Text { at, size_mm, bold, text: text.to_owned() });
+    }
+
+    fn corners(&mut self) {
+        let (right, bottom) =
+            (self.width_mm - EDGE_MM - CORNER_MARK_MM, self.height_mm - EDGE_MM - CORNER_MARK_MM);
+        let places = [[EDGE_MM, EDGE_MM], [right, EDGE_MM], [right, bottom], [EDGE_MM, bottom]];
+        for (dark, [x, y]) in corner_marks().iter().zip(places) {
+            let rows = dark.iter().map(<[bool; 8]>::as_slice);
+            self.modules(rows, CORNER_MARK_MM / 8.0, [x, y]);
+        }
+    }
+
+    fn code(&mut self, text: &str) {
+        // The longest code is far below what a QR code holds.
+        let Ok(code) = QrCode::with_error_correction_level(text, EcLevel::M) else { return };
+        let (width, colours) = (code.width(), code.into_colors());
+        let dark: Vec<bool> = colours.iter().map(|colour| *colour == qrcode::Color::Dark).collect();
+        let side = width as f64 * MODULE_MM;
+        let x = self.width_mm - EDGE_MM - CORNER_MARK_MM - 2.0 * QUIET_MM - side;
+        self.modules(dark.chunks(width), MODULE_MM, [x, EDGE_MM]);
+    }
+
+    /// Dark modules row by row, neighbours in one rectangle.
+    fn modules<'a>(
+        &mut self,
+        rows: impl IntoIterator<Item = &'a [bool]>,
+        module_mm: f64,
+        [x, y]: [f64; 2],
+    ) {
+        for (row, modules) in rows.into_iter().enumerate() {
+            let mut from = 0;
+            for run in modules.chunk_by(|one, other| one == other) {
+                if run[0] {
+                    let left = x + from as f64 * module_mm;
+                    let top = y + row as f64 * module_mm;
+                    let area = [left, top, run.len() as f64 * module_mm, module_mm];
+                    self.marks.push(Mark::Solid { area });
+                }
+                from += run.len();
+            }
+        }
+    }
+
+    fn head(&mut self, trial: &str, sheet: &Sheet) {
+        let left = EDGE_MM + CORNER_MARK_MM + 4.0;
+        self.text([left, EDGE_MM + 4.2], 4.6, true, trial);
+        let numbers = sheet.cells.iter().filter(|cell| !cell.again).map(|cell| cell.number);
+        let range = match (numbers.clone().min(), numbers.max()) {
+            (Some(first), Some(last)) => format!(", squares {first} to {last}"),
+            _ => String::new(),
+        };
+        let about = format!("sheet {} of {}{range}", sheet.number, sheet.of);
+        self.text([left, EDGE_MM + 9.0], 3.0, false, &about);
+        let help = "Print at 100 %. Paint the dashed squares too; they are not read.";
+        self.text([left, EDGE_MM + 13.0], 2.4, false, help);
+    }
+
+    fn note(&mut self) {
+        let top = self.height_mm - FOOT_MM + 3.5;
+        let left = EDGE_MM + CORNER_MARK_MM + 4.0;
+        let area = [left, top, self.width_mm - 2.0 * left, self.height_mm - EDGE_MM - top];
+        self.marks.push(Mark::Outline { area, line_mm: LINE_WIDTH_MM, dashed: false });
+        let words = "Note (paper, light, who painted it, when)";
+        self.text([left + 1.5, top + 3.2], 2.4, false, words);
+        debug_assert!(left > SIDE_MM && HEAD_MM > EDGE_MM + 13.0);
+    }
+}

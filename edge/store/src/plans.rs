@@ -1,0 +1,82 @@
+//! The plan of a trial: what was wanted and what was worked out from it, kept as it was when the
+//! trial was planned. What earlier readings tell changes with every reading; a printed sheet does
+//! not.
+
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+use sheet::Paper;
+use sqlx::SqliteConnection;
+use trial::plan::{Design, Plan};
+
+use crate::error::parse;
+use crate::{PaletteId, StoreError, TrialId};
+
+/// A plan and what it was made from.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TrialPlan {
+    /// The palette that filled the references, where one did.
+    pub palette: Option<PaletteId>,
+    /// What the sheets are printed on.
+    pub paper: Paper,
+    /// What was wanted.
+    pub design: Design,
+    /// What was worked out.
+    pub plan: Plan,
+}
+
+impl TrialPlan {
+    /// Writes the plan of a trial, over the one it had.
+    pub(crate) async fn put(
+        &self,
+        connection: &mut SqliteConnection,
+        trial: TrialId,
+    ) -> Result<(), StoreError> {
+        let (palette, paper) = (self.palette.map(|id| id.0), self.paper.to_string());
+        let (design, plan) = (written(&self.design)?, written(&self.plan)?);
+        sqlx::query!(
+            "INSERT INTO trial_plan (trial_id, palette_id, paper, design, plan)
+             VALUES (?, ?, ?, ?, ?)
+             ON CONFLICT (trial_id) DO UPDATE SET palette_id = excluded.palette_id,
+               paper = excluded.paper, design = excluded.design, plan = excluded.plan",
+            trial.0,
+            palette,
+            paper,
+            design,
+            plan
+        )
+        .execute(connection)
+        .await?;
+        Ok(())
+    }
+}
+
+pub(crate) async fn of_trial(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+) -> Result<Option<TrialPlan>, StoreError> {
+    let row = sqlx::query!(
+        "SELECT palette_id, paper, design, plan FROM trial_plan WHERE trial_id = ?",
+        trial.0
+    )
+    .fetch_optional(connection)
+    .await?;
+    row.map(|row| {
+        Ok(TrialPlan {
+            palette: row.palette_id.map(PaletteId),
+            paper: parse("paper", &row.paper)?,
+            design: read("design", &row.design)?,
+            plan: read("plan", &row.plan)?,
+        })
+    })
+    .transpose()
+}
+
+fn written(value: &impl Serialize) -> Result<String, StoreError> {
+    serde_json::to_string(value)
+        .map_err(|error| StoreError::Corrupt { what: "plan", found: error.to_string() })
+}
+
+fn read<T: DeserializeOwned>(what: &'static str, text: &str) -> Result<T, StoreError> {
+    serde_json::from_str(text)
+        .map_err(|error| StoreError::Corrupt { what, found: error.to_string() })
+}

@@ -1,0 +1,71 @@
+// A form that is answered while it is filled in: after each change the server works out what
+// follows, and the panel beside the form shows it.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("alive", () => ({
+    timer: 0,
+    asked: 0,
+
+    later() {
+      grow(this.$root);
+      clearTimeout(this.timer);
+      this.timer = setTimeout(() => this.refresh(), 120);
+    },
+
+    // Puts a tube that is offered into the field it is offered for.
+    take(event) {
+      const field = document.getElementById(event.target.dataset.for);
+      field.value = event.target.dataset.tube;
+      this.later();
+    },
+
+    async refresh() {
+      const asked = ++this.asked;
+      const panel = document.getElementById("answer");
+      let text;
+      try {
+        const answer = await fetch(this.$root.dataset.ask, {
+          method: "POST",
+          body: new URLSearchParams(new FormData(this.$root)),
+        });
+        if (!answer.ok) throw new Error(String(answer.status));
+        text = await answer.text();
+      } catch {
+        panel.querySelector("#verdict").textContent =
+          "The workshop does not answer now; what you typed stays, and can still be sent.";
+        return;
+      }
+      // A later question has been asked meanwhile.
+      if (asked !== this.asked) return;
+      panel.innerHTML = text;
+      showNotes(this.$root, panel);
+    },
+  }));
+});
+
+// Each list of tubes ends in an empty line: one that is begun gets another below it.
+function grow(form) {
+  for (const list of form.querySelectorAll("[data-grow]")) {
+    const last = list.lastElementChild;
+    if (![...last.querySelectorAll("input[list]")].some((input) => input.value.trim())) continue;
+    const next = last.cloneNode(true);
+    for (const input of next.querySelectorAll("input[list]")) input.value = "";
+    const note = next.querySelector("[data-note]");
+    if (note) {
+      note.dataset.note = `ladder-${list.children.length}`;
+      note.hidden = true;
+    }
+    list.append(next);
+  }
+}
+
+// What is wrong stands at its field.
+function showNotes(form, panel) {
+  const wrong = new Map(
+    [...panel.querySelectorAll("[data-error-for]")].map((it) => [it.dataset.errorFor, it.textContent]),
+  );
+  for (const note of form.querySelectorAll("[data-note]")) {
+    const message = wrong.get(note.dataset.note) ?? "";
+    note.textContent = message;
+    note.hidden = message === "";
+  }
+}

@@ -1,0 +1,104 @@
+//! What earlier trials tell of the tubes of a plan.
+
+use std::sync::Arc;
+
+use mixing::Surface;
+use store::{ShelfTube, StoreError, TrialSummary, TubeId};
+use trial::prior::{Known, Prior};
+use trial::{TubeRef, same_code};
+
+use crate::judged::Judged;
+use crate::state::AppState;
+use colour::Conditions;
+
+/// What is known, and where from.
+#[derive(Debug)]
+pub(crate) struct Knowledge {
+    pub prior: Prior,
+    /// By [`TubeRef`].
+    pub sources: Vec<KnownFrom>,
+}
+
+/// Where what is known of a tube comes from.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) enum KnownFrom {
+    /// Its own readings in a trial of this name.
+    Readings(String),
+    /// Readings of another tube, which declares the same pigments.
+    Pigments(String),
+    /// Nowhere.
+    Nothing,
+}
+
+impl AppState {
+    /// What is known of some tubes from every trial with the same white, the newest first.
+    pub(crate) async fn knowledge(
+        &self,
+        trials: &[TrialSummary],
+        tubes: Vec<ShelfTube>,
+        white: Option<TubeId>,
+        (conditions, surface): (Conditions, Option<Surface>),
+    ) -> Result<Knowledge, StoreError> {
+        let mut read = Vec::new();
+        for summary in trials.iter().filter(|summary| summary.readings > 0) {
+            let judged = self.judged(summary).await?;
+            let white_here = judged.trial.white().map(|at| judged.trial.tubes[at.0].tube.id);
+            if white.is_none() || white_here == white {
+                read.push(judged);
+            }
+        }
+        // Fitting K and S of a trial that has not been asked before takes a while.
+        tokio::task::spawn_blocking(move || gather(&read, &tubes, conditions, surface))
+            .await
+            .map_err(|_| StoreError::NotFound("trial"))
+    }
+}
+
+fn gather(
+    read: &[Arc<Judged>],
+    tubes: &[ShelfTube],
+    conditions: Conditions,
+    surface: Option<Surface>,
+) -> Knowledge {
+    let mut prior = Prior::nothing(tubes.len(), conditions);
+    prior.surface = surface;
+    prior.paper = read.iter().find_map(|judged| judged.prior().paper);
+    let mut sources = Vec::with_capacity(tubes.len());
+    for (tube, place) in tubes.iter().zip(&mut prior.tubes) {
+        let own = read.iter().find_map(|judged| {
+            let known = known_in(judged, conditions, |other| other.id == tube.id)?;
+            Some((known.1, KnownFrom::Readings(judged.trial.name.clone())))
+        });
+        let code = tube.tube.code();
+        let found = own.or_else(|| {
+            read.iter().find_map(|judged| {
+                let (name, known) =
+                    known_in(judged, conditions, |other| same_code(&other.tube.code(), &code))?;
+                Some((Known { guessed: true, ..known }, KnownFrom::Pigments(name)))
+            })
+        });
+        let (known, source) = found.unwrap_or((Known::default(), KnownFrom::Nothing));
+        *place = known;
+        sources.push(source);
+    }
+    Knowledge { prior, sources }
+}
+
+/// What a trial tells of a tube that is wanted, with its name.
+fn known_in(
+    judged: &Judged,
+    conditions: Conditions,
+    wanted: impl Fn(&ShelfTube) -> bool,
+) -> Option<(String, Known)> {
+    let at = judged.trial.tubes.iter().position(|tube| wanted(&tube.tube))?;
+    let mut known = judged.prior().known(TubeRef(at))?.clone();
+    if judged.study.conditions != conditions {
+        // Colours of another light or observer cannot stand beside these; spectra can.
+        known.mass_tone = None;
+        known.channels = None;
+    }
+    let anything =
+        known.mass_tone.is_some() || known.constants.is_some() || known.channels.is_some();
+    let tube = &judged.trial.tubes[at].tube.tube;
+    anything.then(|| (format!("{} {}", tube.maker, tube.name).trim().to_owned(), known))
+}

@@ -1,0 +1,273 @@
+//! What a plan costs, beside the choices: finished text of the panel.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use trial::plan::cautions::{Caution, DEFERRAL, cautions};
+use trial::plan::{Ladder, PaintNeed, Plan, Remark, StepSource};
+use trial::{Tube, TubeLabel, TubeRef};
+
+use crate::draw::{LadderStrip, Paint, StripCell};
+use crate::known::{Knowledge, KnownFrom};
+use crate::pages::fields::FieldErrors;
+use crate::words::{counted, hours, number, parts};
+
+/// Ladders that are drawn; the others are counted.
+const MOST_DRAWN: usize = 8;
+
+/// A plan with what its costs are told from.
+#[derive(Clone, Copy)]
+pub(crate) struct Planned<'a> {
+    pub plan: &'a Plan,
+    /// By [`TubeRef`].
+    pub tubes: &'a [&'a Tube],
+    pub white: Option<TubeRef>,
+    pub sheets: usize,
+    pub knowledge: &'a Knowledge,
+}
+
+/// The panel.
+#[derive(Template, WebTemplate)]
+#[template(path = "planner/cost.html")]
+pub(crate) struct CostPanel {
+    /// The verdict in one line.
+    headline: String,
+    detail: String,
+    facts: Vec<Fact>,
+    remarks: Vec<String>,
+    paint: Vec<PaintRow>,
+    ladders: Vec<LadderRow>,
+    more_ladders: String,
+    cautions: Vec<Caution>,
+    deferral: &'static str,
+    errors: Vec<(String, String)>,
+}
+
+struct Fact {
+    value: String,
+    label: &'static str,
+}
+
+struct PaintRow {
+    name: String,
+    takes: String,
+    /// Share of what is left, `12 % of 60`.
+    share: String,
+    /// Width of its bar, px of 60.
+    bar: f64,
+    lacking: bool,
+    known: String,
+}
+
+struct LadderRow {
+    title: String,
+    source: String,
+    strip: String,
+}
+
+impl CostPanel {
+    /// The panel of a plan that can be made.
+    pub fn of(worked: Planned<'_>) -> Result<Self, askama::Error> {
+        let labels: Vec<TubeLabel> = worked.tubes.iter().map(|tube| tube.label()).collect();
+        let plan = worked.plan;
+        let (headline, detail) = verdict(worked, &labels);
+        let drawn = plan.ladders.iter().take(MOST_DRAWN);
+        let more = plan.ladders.len().saturating_sub(MOST_DRAWN);
+        Ok(Self {
+            headline,
+            detail,
+            facts: facts(worked),
+            remarks: plan.remarks.iter().map(|remark| remark.sentence(&labels)).collect(),
+            paint: plan.costs.paint.iter().map(|need| PaintRow::of(need, worked)).collect(),
+            ladders: drawn
+                .map(|ladder| LadderRow::of(ladder, worked, &labels))
+                .collect::<Result<_, _>>()?,
+            more_ladders: if more > 0 {
+                format!("and {} of the same kind", counted(more, "ladder", "ladders"))
+            } else {
+                String::new()
+            },
+            cautions: cautions(worked.tubes.iter().copied()),
+            deferral: DEFERRAL,
+            errors: Vec::new(),
+        })
+    }
+
+    /// The panel while something is not right yet.
+    pub fn wrong(errors: &FieldErrors) -> Self {
+        let errors: Vec<(String, String)> =
+            errors.all().map(|(field, message)| (field.to_owned(), message.to_owned())).collect();
+        // A name can wait until the end; it changes no cost.
+        let first = errors.iter().find(|(field, _)| field != "name").or(errors.first());
+        Self {
+            headline: "No plan yet.".into(),
+            detail: first.map_or_else(String::new, |(_, message)| sentence(message)),
+            facts: Vec::new(),
+            remarks: Vec::new(),
+            paint: Vec::new(),
+            ladders: Vec::new(),
+            more_ladders: String::new(),
+            cautions: Vec::new(),
+            deferral: "",
+            errors,
+        }
+    }
+}
+
+/// With a capital and a full stop.
+fn sentence(message: &str) -> String {
+    let mut letters = message.chars();
+    let first = letters.next().map(|letter| letter.to_uppercase().to_string()).unwrap_or_default();
+    format!("{first}{}.", letters.as_str())
+}
+
+fn verdict(worked: Planned<'_>, labels: &[TubeLabel]) -> (String, String) {
+    let costs = &worked.plan.costs;
+    let size = format!(
+        "{} on {}, about {} at the table",
+        counted(costs.swatches, "swatch", "swatches"),
+        counted(worked.sheets, "sheet", "sheets"),
+        hours(costs.table_minutes)
+    );
+    let lacking: Vec<&str> = worked
+        .plan
+        .remarks
+        .iter()
+        .filter_map(|remark| match remark {
+            Remark::NotEnough { tube, .. } => Some(labels[tube.0].name.as_str()),
+            _ => None,
+        })
+        .collect();
+    match lacking.as_slice() {
+        [] => (format!("{size}."), String::new()),
+        [one] => (format!("Not enough {one} left."), format!("{size}.")),
+        many => (format!("Not enough left in {} tubes.", many.len()), format!("{size}.")),
+    }
+}
+
+fn facts(worked: Planned<'_>) -> Vec<Fact> {
+    let costs = &worked.plan.costs;
+    let again = costs.squares.saturating_sub(costs.swatches);
+    let fact = |value: String, label| Fact { value, label };
+    let white = worked.white.and_then(|white| {
+        costs.paint.iter().find(|need| need.tube == white).map(|need| need.millilitres)
+    });
+    let mut facts = vec![
+        fact(costs.swatches.to_string(), "swatches"),
+        fact(worked.sheets.to_string(), "sheets"),
+        fact(costs.piles.to_string(), "piles to mix"),
+        fact(costs.clean_ups.to_string(), "clean-ups"),
+        fact(hours(costs.table_minutes), "at the table"),
+        fact(hours(costs.waiting_minutes), "waiting to dry"),
+        fact(costs.readings.to_string(), "readings"),
+    ];
+    facts.extend(white.map(|ml| fact(format!("{} ml", number(ml, 1)), "white")));
+    if again > 0 {
+        facts.push(fact(again.to_string(), "painted again"));
+    }
+    if costs.clears > 0 {
+        facts.push(fact(costs.clears.to_string(), "fresh palettes"));
+    }
+    facts
+}
+
+impl PaintRow {
+    fn of(need: &PaintNeed, worked: Planned<'_>) -> Self {
+        let tube = worked.tubes[need.tube.0];
+        let share = tube.left_ml.filter(|left| *left > 0.0).map(|left| need.millilitres / left);
+        let lacking = tube.left_ml.is_some_and(|left| need.millilitres > left);
+        let residual =
+            worked.knowledge.prior.known(need.tube).and_then(|known| known.constants.as_ref()).map(
+                |constants| {
+                    format!("K and S fit within {} %", number(100.0 * constants.residual, 1))
+                },
+            );
+        let is_white = worked.white == Some(need.tube);
+        let known = match (&worked.knowledge.sources[need.tube.0], residual) {
+            (KnownFrom::Nothing, _) => "not read yet".to_owned(),
+            (KnownFrom::Pigments(other), _) => format!("guessed from {other}"),
+            (KnownFrom::Readings(_), Some(_)) if is_white => "its S is the unit".into(),
+            (KnownFrom::Readings(_), Some(fit)) => fit,
+            (KnownFrom::Readings(_), None) => "strengths only".to_owned(),
+        };
+        Self {
+            name: tube.name.clone(),
+            takes: number(need.millilitres, 1),
+            share: match (share, tube.left_ml) {
+                (Some(share), Some(left)) => {
+                    format!("{} % of {}", number(100.0 * share, 0), parts(left))
+                }
+                (None, Some(_)) => "none left".into(),
+                _ => "not known".into(),
+            },
+            bar: 60.0 * share.unwrap_or_default().min(1.0),
+            lacking,
+            known,
+        }
+    }
+}
+
+impl LadderRow {
+    fn of(
+        ladder: &Ladder,
+        worked: Planned<'_>,
+        labels: &[TubeLabel],
+    ) -> Result<Self, askama::Error> {
+        let name = |tube: TubeRef| labels[tube.0].name.as_str();
+        let title = format!("{} to {}", name(ladder.from), name(ladder.to));
+        let quarters = [0.25, 0.5, 0.75];
+        let same = ladder.shares.len() == 3
+            && ladder.shares.iter().zip(quarters).all(|(one, other)| (one - other).abs() < 1e-6);
+        let strip = LadderStrip {
+            title: format!("{title}, predicted"),
+            cells: cells(ladder, worked, &ladder.shares, true),
+            quarters: if same || ladder.differences.is_empty() || ladder.alike.is_some() {
+                Vec::new()
+            } else {
+                cells(ladder, worked, &quarters, false)
+            },
+        };
+        let with_third = ladder.third.map_or_else(String::new, |third| {
+            format!(", with {} % {} in each", number(100.0 * third.share, 0), name(third.tube))
+        });
+        Ok(Self { title: title + &with_third, source: source(ladder), strip: strip.svg()? })
+    }
+}
+
+/// Where the ratios come from, and what is gained over quarters.
+fn source(ladder: &Ladder) -> String {
+    if ladder.alike.is_some() {
+        return "one mixture: the two look alike".into();
+    }
+    let words = ladder.source.words();
+    match (ladder.unevenness(), ladder.quarters_unevenness()) {
+        (Some(own), Some(quarters)) if ladder.source != StepSource::Chosen => format!(
+            "{words}: largest step {} × the smallest, in quarters {} ×",
+            number(own, 1),
+            number(quarters, 1)
+        ),
+        (Some(own), _) => {
+            format!("{words}: largest step {} × the smallest", number(own, 1))
+        }
+        _ => words.to_owned(),
+    }
+}
+
+fn cells(ladder: &Ladder, worked: Planned<'_>, shares: &[f64], labelled: bool) -> Vec<StripCell> {
+    let all: Vec<f64> = [0.0].into_iter().chain(shares.iter().copied()).chain([1.0]).collect();
+    let prior = &worked.knowledge.prior;
+    let colours = ladder.predicted(prior, &all);
+    let paint = |at: usize| colours.as_ref().map(|all| Paint::predicted(all[at], prior.conditions));
+    let label = |share: f64| {
+        let mixture = ladder.mixture(share);
+        let (a, b) = (mixture.parts_of(ladder.from), mixture.parts_of(ladder.to));
+        if labelled || (share > 0.0 && share < 1.0) {
+            format!("{} : {}", parts(a), parts(b))
+        } else {
+            String::new()
+        }
+    };
+    all.iter()
+        .enumerate()
+        .map(|(at, share)| StripCell { paint: paint(at), label: label(*share) })
+        .collect()
+}

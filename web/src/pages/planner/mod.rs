@@ -1,0 +1,204 @@
+//! The planner: every choice of a trial, and beside it what it costs.
+
+mod asked;
+pub(super) mod cost;
+mod form;
+mod view;
+mod work;
+
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::{Form, Query};
+use serde::Deserialize;
+use store::{StoreError, TrialId, TrialSummary, TubeId};
+
+use crate::error::PageError;
+use crate::frame::{Frame, Room};
+use crate::pages::fields::FieldErrors;
+use crate::state::AppState;
+
+use crate::pages::names::TubeNames;
+use cost::CostPanel;
+use form::PlanForm;
+use view::PlannerPage;
+use work::work_out;
+
+/// What a new plan may start from.
+#[derive(Debug, Deserialize)]
+pub(crate) struct Start {
+    /// Numbers of tubes to be compared.
+    #[serde(default)]
+    tested: Vec<i64>,
+    /// A palette to try them against.
+    palette: Option<i64>,
+    /// A trial whose plan is copied.
+    copy: Option<i64>,
+}
+
+pub(crate) async fn new(
+    State(app): State<AppState>,
+    Query(start): Query<Start>,
+) -> Result<PlannerPage, PageError> {
+    let frame = Frame::load(&app.store, Room::Plan, None).await?;
+    let shelf = app.store.shelf().await?;
+    let names = TubeNames::new(&shelf);
+    let form = match start.copy {
+        Some(id) => {
+            let form = of_trial(&app, TrialId(id), &names).await?;
+            PlanForm { name: format!("{}, again", form.name), ..form }
+        }
+        None => {
+            let palettes = app.store.palettes().await?;
+            let palette = start.palette.or(palettes.first().map(|palette| palette.id.0));
+            PlanForm {
+                tested: start.tested.iter().map(|id| names.of(TubeId(*id))).collect(),
+                palette: palette.map_or_else(String::new, |id| id.to_string()),
+                ..PlanForm::new()
+            }
+        }
+    };
+    page(&app, frame, form, None).await
+}
+
+pub(crate) async fn start(
+    State(app): State<AppState>,
+    Form(form): Form<PlanForm>,
+) -> Result<Response, PageError> {
+    let (shelf, trials) = (app.store.shelf().await?, app.store.trials().await?);
+    match work_out(&app, &form, &shelf, &trials).await? {
+        Ok(worked) => {
+            let id = app.store.start_trial(&worked.into_trial()).await?;
+            Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
+        }
+        Err(_) => {
+            let frame = Frame::load(&app.store, Room::Plan, None).await?;
+            wrong(page(&app, frame, form, None).await?)
+        }
+    }
+}
+
+pub(crate) async fn edit(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<PlannerPage, PageError> {
+    let id = TrialId(id);
+    let frame = Frame::load(&app.store, Room::Plan, Some(id)).await?;
+    open(frame.summary(id)?)?;
+    let shelf = app.store.shelf().await?;
+    let form = of_trial(&app, id, &TubeNames::new(&shelf)).await?;
+    page(&app, frame, form, Some(id)).await
+}
+
+pub(crate) async fn change(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+    Form(form): Form<PlanForm>,
+) -> Result<Response, PageError> {
+    let id = TrialId(id);
+    let frame = Frame::load(&app.store, Room::Plan, Some(id)).await?;
+    open(frame.summary(id)?)?;
+    let shelf = app.store.shelf().await?;
+    match work_out(&app, &form, &shelf, &frame.trials).await? {
+        Ok(worked) => {
+            app.store.change_trial(id, &worked.into_trial()).await?;
+            app.judgements.forget();
+            Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
+        }
+        Err(_) => wrong(page(&app, frame, form, Some(id)).await?),
+    }
+}
+
+impl AppState {
+    /// Plans a trial from the fields of the planner's form; what is not named stays as the form
+    /// offers it.
+    ///
+    /// # Errors
+    /// [`PageError::Form`] with the first field that is wrong; else where the records fail.
+    pub async fn plan_trial(&self, fields: &[(&str, &str)]) -> Result<TrialId, PageError> {
+        let text =
+            serde_html_form::to_string(fields).map_err(|it| PageError::Form(it.to_string()))?;
+        let form: PlanForm =
+            serde_html_form::from_str(&text).map_err(|it| PageError::Form(it.to_string()))?;
+        let (shelf, trials) = (self.store.shelf().await?, self.store.trials().await?);
+        match work_out(self, &form, &shelf, &trials).await? {
+            Ok(worked) => Ok(self.store.start_trial(&worked.into_trial()).await?),
+            Err(errors) => {
+                let first =
+                    errors.all().next().map(|(field, message)| format!("{field}: {message}"));
+                Err(PageError::Form(first.unwrap_or_default()))
+            }
+        }
+    }
+}
+
+/// The cost of what is chosen so far: the panel alone.
+pub(crate) async fn cost(
+    State(app): State<AppState>,
+    Form(form): Form<PlanForm>,
+) -> Result<CostPanel, PageError> {
+    let (shelf, trials) = (app.store.shelf().await?, app.store.trials().await?);
+    Ok(panel(&app, &form, &shelf, &trials).await?.0)
+}
+
+async fn panel(
+    app: &AppState,
+    form: &PlanForm,
+    shelf: &[store::ShelfTube],
+    trials: &[TrialSummary],
+) -> Result<(CostPanel, FieldErrors), PageError> {
+    // Without a name there is a cost already.
+    let named = PlanForm { name: named(&form.name), ..form.clone() };
+    match work_out(app, &named, shelf, trials).await? {
+        Ok(worked) => Ok((worked.cost()?, FieldErrors::default())),
+        Err(errors) => Ok((CostPanel::wrong(&errors), errors)),
+    }
+}
+
+fn named(name: &str) -> String {
+    if name.trim().is_empty() { "not named yet".into() } else { name.to_owned() }
+}
+
+async fn page(
+    app: &AppState,
+    frame: Frame,
+    form: PlanForm,
+    changes: Option<TrialId>,
+) -> Result<PlannerPage, PageError> {
+    let shelf = app.store.shelf().await?;
+    let palettes = app.store.palettes().await?;
+    let chosen = work::palette_of(&app.store, &form).await?;
+    let (panel, errors) = panel(app, &form, &shelf, &frame.trials).await?;
+    Ok(PlannerPage::new(frame, form, &TubeNames::new(&shelf), (palettes, chosen), panel, changes)?
+        .with(errors))
+}
+
+/// A page that was sent with something wrong: its name counts now.
+fn wrong(page: PlannerPage) -> Result<Response, PageError> {
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, page.unnamed_is_wrong()).into_response())
+}
+
+/// Only a trial that nobody has begun can be planned anew.
+fn open(summary: &TrialSummary) -> Result<(), StoreError> {
+    if summary.readings + summary.voids > 0 { Err(StoreError::Frozen) } else { Ok(()) }
+}
+
+async fn of_trial(
+    app: &AppState,
+    id: TrialId,
+    names: &TubeNames<'_>,
+) -> Result<PlanForm, PageError> {
+    let trial = app.store.trial(id).await?;
+    let planned = trial.plan.as_ref().ok_or(StoreError::NotFound("plan of this trial"))?;
+    let mut form = PlanForm::of(&trial, planned, names);
+    if let Some(palette) = planned.palette {
+        // What the palette brings need not be named again.
+        let palette = app.store.palette(palette).await?;
+        let brought: Vec<String> = palette.colours().iter().map(|tube| names.of(tube.id)).collect();
+        form.reference.retain(|name| !brought.contains(name));
+        if palette.white().is_some_and(|white| names.of(white.id) == form.white) {
+            form.white = String::new();
+        }
+    }
+    Ok(form)
+}
