@@ -132,6 +132,16 @@ impl Browser {
         Ok(texts)
     }
 
+    /// The texts of each child of every element that matches: a table row by row.
+    ///
+    /// # Errors
+    /// When the browser is gone.
+    pub async fn rows(&self, css: &str) -> Outcome<Vec<Vec<String>>> {
+        let script = "return [...document.querySelectorAll(arguments[0])]\
+                      .map((row) => [...row.children].map((it) => it.innerText));";
+        Ok(self.driver.execute(script, vec![css.into()]).await?.convert()?)
+    }
+
     /// An attribute or property of the first element that matches.
     ///
     /// # Errors

@@ -41,12 +41,17 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     browser.click("Plan").await?;
     browser.click("Plan a trial").await?;
     browser.fill("#name", "Two ultramarines").await?;
-    browser.click("Canopy Ultramarine").await?;
-    browser.click("Ultramarine Blue").await?;
-    browser.choose("#reference", "Lantern Yellow").await?;
-    browser.choose("#white", "Workshop Titanium").await?;
+    browser.fill("#tested div:nth-child(1) input", "Canopy Ultramarine").await?;
+    browser.fill("#tested div:nth-child(2) input", "Ultramarine Blue").await?;
+    browser.fill("#reference div:nth-child(1) input", "Lantern Yellow").await?;
+    browser.fill("#white", "Workshop Titanium").await?;
+    browser.click("references too").await?;
+    browser.click("quarters").await?;
+    browser.fill("#whites_mixed", "1, 4").await?;
+    browser.fill("#least_pile", "4").await?;
+    browser.shows("#verdict", "48 swatches on 2 sheets").await?;
     browser.click("Plan the swatches").await?;
-    browser.shows(".page-title", "48 swatches, 3 readings of each, 144 to take.").await?;
+    browser.shows(".page-head", "3 readings of each of 48 swatches, 144 to take.").await?;
 
     // Bench: the first cell by keyboard alone, then one reading voided and taken again.
     browser.click("To the bench").await?;

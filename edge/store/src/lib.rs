@@ -60,7 +60,8 @@ impl Store {
             .busy_timeout(Duration::from_secs(5));
         let pool = SqlitePoolOptions::new()
             .max_connections(connections)
-            .min_connections(1)
+            // No second connection may turn a new file to WAL while the first one does.
+            .min_connections(0)
             .idle_timeout(None)
             .max_lifetime(None)
             .connect_with(options)

@@ -7,6 +7,7 @@ document.addEventListener("alpine:init", () => {
 
     later() {
       grow(this.$root);
+      hideOffers(this.$root);
       clearTimeout(this.timer);
       this.timer = setTimeout(() => this.refresh(), 120);
     },
@@ -55,6 +56,13 @@ function grow(form) {
       note.hidden = true;
     }
     list.append(next);
+  }
+}
+
+// A filled field needs no offers.
+function hideOffers(form) {
+  for (const offer of form.querySelectorAll("[data-for]")) {
+    offer.parentElement.hidden = document.getElementById(offer.dataset.for).value.trim() !== "";
   }
 }
 

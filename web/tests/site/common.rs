@@ -10,6 +10,35 @@ use store::Store;
 use tower::ServiceExt as _;
 use web::{AppState, router};
 
+/// The planner's fields for two blues against a yellow, some of them changed.
+pub fn trial_form(changed: &[(&str, &str)]) -> String {
+    let usual = [
+        ("name", "Two blues for the roof"),
+        ("tested", "Canopy Ultramarine"),
+        ("tested", "Ultramarine Blue"),
+        ("reference", "Lantern Yellow"),
+        ("white", "Workshop Titanium"),
+        ("star", "on"),
+        ("tints", "all"),
+        ("steps", "quarters"),
+        ("whites_mixed", "1, 4"),
+        ("opacity", "on"),
+        ("least_pile", "4"),
+        ("sheen", "satin"),
+    ];
+    let kept = usual.iter().filter(|(field, _)| changed.iter().all(|(other, _)| other != field));
+    form(&kept.chain(changed).copied().collect::<Vec<_>>())
+}
+
+/// Fields as a browser sends them.
+pub fn form(fields: &[(&str, &str)]) -> String {
+    let text = |(field, value): &(&str, &str)| {
+        let value: String = value.bytes().map(|byte| format!("%{byte:02x}")).collect();
+        format!("{field}={value}")
+    };
+    fields.iter().map(text).collect::<Vec<_>>().join("&")
+}
+
 /// The whole application over an empty workshop.
 pub struct Site(Router);
 
@@ -42,13 +71,7 @@ impl Site {
             let added = site.post("/shelf", &form.replace(' ', "+")).await;
             assert_eq!(added.status, StatusCode::SEE_OTHER);
         }
-        let planned = site
-            .post(
-                "/trials",
-                "name=Two+blues+for+the+roof&tested=1&tested=2&reference=3&white=4&repeats=3\
-                 &basis=weight&scale_g=0.01&pile_g=4&sheen=satin&illuminant=D65&observer=10",
-            )
-            .await;
+        let planned = site.post("/trials", &trial_form(&[])).await;
         assert_eq!(planned.location.as_deref(), Some("/trials/1/plan"));
         site
     }
