@@ -93,12 +93,10 @@ fn known_in(
     let at = judged.trial.tubes.iter().position(|tube| wanted(&tube.tube))?;
     let mut known = judged.prior().known(TubeRef(at))?.clone();
     if judged.study.conditions != conditions {
-        // Colours of another light or observer cannot stand beside these; spectra can.
+        // A colour of another light or observer cannot stand beside these; K and S can.
         known.mass_tone = None;
-        known.channels = None;
     }
-    let anything =
-        known.mass_tone.is_some() || known.constants.is_some() || known.channels.is_some();
+    let anything = known.mass_tone.is_some() || known.constants.is_some();
     let tube = &judged.trial.tubes[at].tube.tube;
     anything.then(|| (format!("{} {}", tube.maker, tube.name).trim().to_owned(), known))
 }

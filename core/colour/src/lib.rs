@@ -7,7 +7,8 @@
 //! 3. [`Xyz`]: tristimulus values by ASTM E308.
 //! 4. [`Lab`]: CIELAB, its chroma and hue; [`StatedLab`] when the conditions travel with it.
 //! 5. [`DeltaE`]: CIEDE2000 and the spread of repeats.
-//! 6. [`munsell_value`], [`oklch_hue`] and [`ScreenColour`]: the same colour told or shown otherwise.
+//! 6. [`Reflectance::smoothest`]: back from a colour to a reflectance that may have made it.
+//! 7. [`munsell_value`], [`oklch_hue`] and [`ScreenColour`]: the same colour told or shown otherwise.
 
 mod conditions;
 mod difference;
@@ -16,6 +17,7 @@ mod lab;
 mod munsell;
 mod oklch;
 mod screen;
+mod smoothest;
 mod spectrum;
 mod xyz;
 

@@ -59,7 +59,7 @@ pub fn short_wave_share_of_x(conditions: Conditions) -> f64 {
     below / Xyz::white(conditions).x
 }
 
-fn weights(conditions: Conditions) -> &'static Weights {
+pub(crate) fn weights(conditions: Conditions) -> &'static Weights {
     match (conditions.illuminant, conditions.observer) {
         (Illuminant::D50, Observer::Two) => &tables::D50_TWO,
         (Illuminant::D65, Observer::Two) => &tables::D65_TWO,

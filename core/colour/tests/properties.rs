@@ -121,3 +121,23 @@ fn a_spectrum_outside_its_range_names_the_band() {
     assert!(Reflectance::new(&[f64::NAN; 36]).is_err());
     assert!(Reflectance::new(&[0.5; 31]).is_err());
 }
+
+proptest! {
+    /// Every colour of a surface has a smoothest reflectance, which has that colour.
+    #[test]
+    fn the_smoothest_reflectance_has_the_colour(
+        base in 0.02..0.9_f64, slope in -0.02..0.02_f64, peak in 0.0..35.0_f64, height in -0.4..0.4_f64,
+    ) {
+        let band = |band: usize| {
+            let near = (-((band as f64 - peak) / 5.0).powi(2)).exp();
+            (base + slope * band as f64 + height * near).clamp(0.01, 0.98)
+        };
+        let surface = Reflectance::from_fn(band);
+        let lab = Lab::from_reflectance(&surface, Conditions::D65_10);
+        let found = Reflectance::smoothest(lab.to_xyz(Conditions::D65_10), Conditions::D65_10);
+        let found = found.expect("the colour of a surface");
+        let again = Lab::from_reflectance(&found, Conditions::D65_10);
+        prop_assert!(ciede2000(lab, again).value() < 1e-4);
+        prop_assert!(found.bands().iter().all(|r| (0.0..=1.0).contains(r)));
+    }
+}

@@ -4,6 +4,9 @@
 //! S ≥ 0.001; c and w are the weight shares of tube and white, q the measured K/S, qW the white's,
 //! and ρ = 2R²/(1 − R²) turns an error in q into one in R. Duncan (1940) for the sum, this weighting
 //! is ours.
+//!
+//! Where a tube absorbs about as little as the white, its tints look like the white whatever its S:
+//! S is then told by its neighbours, since scattering changes slowly along the spectrum (ours).
 
 use colour::BANDS;
 
@@ -155,20 +158,53 @@ pub fn fit(white: &Constants, mass_tone: Option<&Drawdown>, tints: &[Tint]) -> O
     } else {
         FitKind::OneConstant
     };
-    let (mut k, mut s) = ([0.0; BANDS], [LEAST_S; BANDS]);
-    let mut thickness = Vec::new();
-    for band in 0..BANDS {
-        let film = mass_tone.and_then(|drawdown| drawdown.band(band));
-        let rows = tints.iter().map(|tint| Row::of_tint(tint, white.k[band], band));
-        let rows: Vec<Row> = rows.chain(film.map(|film| Row::of_mass_tone(film.ratio))).collect();
-        (k[band], s[band]) = match kind {
-            FitKind::TwoConstants => solve_both(&rows),
-            FitKind::OneConstant => (solve_k(&rows, LEAST_S), LEAST_S),
-        };
-        thickness.extend(film.and_then(|film| film.scattering).map(|sx| sx / s[band]));
-    }
+    let films: [Option<BandFilm>; BANDS] =
+        std::array::from_fn(|band| mass_tone.and_then(|drawdown| drawdown.band(band)));
+    let rows: [Vec<Row>; BANDS] = std::array::from_fn(|band| {
+        let tints = tints.iter().map(|tint| Row::of_tint(tint, white.k[band], band));
+        tints.chain(films[band].map(|film| Row::of_mass_tone(film.ratio))).collect()
+    });
+    let (k, s) = match kind {
+        FitKind::TwoConstants => two_constants(&rows),
+        FitKind::OneConstant => {
+            (std::array::from_fn(|band| solve_k(&rows[band], LEAST_S)), [LEAST_S; BANDS])
+        }
+    };
+    let scattering = films.iter().zip(&s).filter_map(|(film, s)| Some((*film)?.scattering? / s));
+    let thickness = median(scattering.collect());
     let residual = residual(white, &k, &s, tints);
-    Some(Constants { k, s, thickness: median(thickness), kind, residual })
+    Some(Constants { k, s, thickness, kind, residual })
+}
+
+/// S of a band differs from that of its neighbours by about this share of it, one σ.
+const S_CHANGES: f64 = 0.1;
+/// What a fit misses a reflectance by, one σ, however good the readings are.
+const R_MISSES: f64 = 0.003;
+/// Neighbours count e times less every so many bands.
+const NEAR: f64 = 3.0;
+
+/// K and S of every band; S leans on the neighbours as far as a band's own readings leave it open.
+fn two_constants(rows: &[Vec<Row>; BANDS]) -> ([f64; BANDS], [f64; BANDS]) {
+    let alone: [Solved; BANDS] = std::array::from_fn(|band| solve_both(&rows[band]));
+    let s = std::array::from_fn(|band| {
+        let (mut sum, mut weights) = (0.0, 0.0);
+        for (at, other) in alone.iter().enumerate() {
+            let near = (-(at.abs_diff(band) as f64) / NEAR).exp();
+            sum += near * other.information * other.s;
+            weights += near * other.information;
+        }
+        let (own, told) = (&alone[band], sum / weights);
+        let lean = (R_MISSES / (S_CHANGES * told.max(LEAST_S))).powi(2);
+        ((own.information * own.s + lean * told) / (own.information + lean)).max(LEAST_S)
+    });
+    (std::array::from_fn(|band| solve_k(&rows[band], s[band])), s)
+}
+
+/// One band by itself.
+struct Solved {
+    s: f64,
+    /// How much the sum of squares grows with the square of an error in S, K following it.
+    information: f64,
 }
 
 /// One equation: weight · (c·K − q·c·S − target) = 0.
@@ -199,7 +235,7 @@ fn weight(r: f64) -> f64 {
 }
 
 /// Least squares in K and S, held within their bounds.
-fn solve_both(rows: &[Row]) -> (f64, f64) {
+fn solve_both(rows: &[Row]) -> Solved {
     let (mut kk, mut ks, mut ss, mut kt, mut st) = (0.0, 0.0, 0.0, 0.0, 0.0);
     for row in rows {
         let (x, y) = (row.weight * row.c, -row.weight * row.q * row.c);
@@ -211,14 +247,16 @@ fn solve_both(rows: &[Row]) -> (f64, f64) {
         st += y * target;
     }
     let determinant = kk * ss - ks * ks;
+    let information = (determinant / kk).max(f64::MIN_POSITIVE);
     let (k, s) = ((kt * ss - st * ks) / determinant, (st * kk - kt * ks) / determinant);
     if k >= 0.0 && s >= LEAST_S {
-        return (k, s);
+        return Solved { s, information };
     }
     // On a bound the other constant is free; the better of the two bounds wins.
     let at_least_s = (solve_k(rows, LEAST_S), LEAST_S);
     let at_no_k = (0.0, (st / ss).max(LEAST_S));
-    if cost(rows, at_no_k) < cost(rows, at_least_s) { at_no_k } else { at_least_s }
+    let (_, s) = if cost(rows, at_no_k) < cost(rows, at_least_s) { at_no_k } else { at_least_s };
+    Solved { s, information }
 }
 
 fn solve_k(rows: &[Row], s: f64) -> f64 {

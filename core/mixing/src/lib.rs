@@ -3,13 +3,16 @@
 //! A measured [`colour::Reflectance`] first loses its surface ([`Surface::correct`], Saunderson
 //! 1942) and becomes an [`InternalReflectance`]; only that has a [`KsRatio`] (Kubelka and Munk
 //! 1931), and only K and S add in mixtures (Duncan 1940). [`fit`] finds a tube's own [`Constants`]
-//! from its readings, and [`predict`] tells what a mixture will reflect.
+//! from its readings, [`fit_colours`] from their
+//! colours alone, and [`predict`] tells what a mixture will reflect.
 
+mod colours;
 mod film;
 mod fit;
 mod ratio;
 mod surface;
 
+pub use colours::{ColourReading, Light, fit_colours};
 pub use film::Film;
 pub use fit::{Constants, Drawdown, FitKind, Tint, fit, predict, white_constants};
 pub use ratio::KsRatio;

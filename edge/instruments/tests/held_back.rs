@@ -1,14 +1,17 @@
 //! Constants fitted to mass tones and tints predict mixtures that were held back.
 
-use colour::{Conditions, Lab, ciede2000};
+use colour::{Conditions, Lab, StatedLab, ciede2000};
 use instruments::simulated::{SimulatedMeter, Workshop, WorkshopErrors};
 use instruments::{Meter, Specimen};
 use mixing::{
     Constants, Drawdown, FitKind, InternalReflectance, Sheen, Surface, Tint, fit, predict,
     white_constants,
 };
-use trial::plan::steps::{anchored, even};
-use trial::{Backing, FilmKind, State, TubeLabel};
+use trial::plan::{Chart, Design, Plan, StepChoice, Thinning};
+use trial::prior::{Prior, learn};
+use trial::{
+    Backing, FilmKind, Measured, Mixture, Protocol, Reading, State, Study, TubeLabel, TubeRef,
+};
 
 const CODES: [&str; 9] =
     ["PY74", "PY35", "PO73", "PR254", "PR108", "PV19", "PB29", "PB15:3", "PR101"];
@@ -151,61 +154,120 @@ fn with_the_usual_errors() {
     }
 }
 
-/// Where quarters jump, steps from K and S stay even once they are mixed and read.
+/// Everything that a trial reads of each tube alone: its films, and its tints in the last one.
+fn study(meter: &mut SimulatedMeter, codes: &[&str]) -> Study {
+    let white = TubeRef(codes.len() - 1);
+    let mut readings = Vec::new();
+    let mut read = |mixture: Mixture, backing: Backing| {
+        let specimen = Specimen {
+            swatch: readings.len() as u64,
+            pile: 0,
+            occasion: 0,
+            paints: mixture
+                .parts()
+                .iter()
+                .map(|part| (label(codes[part.tube.0]), part.parts))
+                .collect(),
+            backing,
+            film: FilmKind::Full,
+            state: State::Dry,
+        };
+        readings.push(Reading {
+            mixture,
+            state: State::Dry,
+            backing,
+            film: FilmKind::Full,
+            repeat: 1,
+            line: None,
+            void: None,
+            measured: Measured::Spectrum(meter.read(&specimen).expect("answers")),
+        });
+    };
+    for backing in [Backing::Paper, Backing::White, Backing::Black] {
+        read(Mixture::bare(), backing);
+        for tube in 0..codes.len() {
+            read(Mixture::neat(TubeRef(tube)), backing);
+        }
+    }
+    for tube in 0..codes.len() - 1 {
+        for parts in [1.0, 2.0, 4.0, 8.0, 16.0] {
+            read(Mixture::of(&[(TubeRef(tube), 1.0), (white, parts)]), Backing::Paper);
+        }
+    }
+    Study {
+        conditions: Conditions::D65_10,
+        protocol: Protocol {
+            geometry: meter.geometry(),
+            sheen: Sheen::Gloss,
+            ..Protocol::default()
+        },
+        tubes: codes.iter().map(|code| label(code)).collect(),
+        white: Some(white),
+        readings,
+    }
+}
+
+/// Three steps from one tube to another, as the planner chooses them.
+fn planned_shares(prior: &Prior, (from, to): (TubeRef, TubeRef), steps: StepChoice) -> Vec<f64> {
+    let design = Design {
+        charts: vec![Chart::Ladder { from, to, steps, third: None }],
+        thinning: Thinning::None,
+        alike: 0.0,
+        ..Design::default()
+    };
+    let left = vec![None; prior.tubes.len()];
+    let plan = Plan::new(&design, prior, &left).expect("a plan");
+    plan.ladders[0].shares.clone()
+}
+
+/// Where quarters give twice or more, steps even to the eye stay even once they are mixed and read.
 #[test]
 fn even_steps_stay_even_when_they_are_mixed() {
-    let meter = SimulatedMeter::new(3, Workshop { errors: WorkshopErrors::NONE }).without_noise();
-    let surface = Surface::nominal(meter.geometry(), Sheen::Gloss);
-    let mut bench = Bench { meter, surface, next: 0 };
-    let white_film = bench.drawdown("PW6");
-    let white = white_constants(&white_film).expect("a white");
-    let paper = bench.read(&[], Backing::Paper);
-    let tubes: Vec<Fitted> =
-        CODES.into_iter().map(|code| fitted(&mut bench, &white, code)).collect();
-    let (mut jumping, mut within, mut worst) = (0, 0, 0.0_f64);
-    for (at, a) in tubes.iter().enumerate() {
-        // The white is a tube like another: its ladder is where strong tinters jump most.
-        let others = tubes[at + 1..].iter().map(|b| (b.code, &b.constants));
-        for (code, constants) in others.chain([("PW6", &white)]) {
-            // The two ends have been read already.
-            let ends = [a.code, code].map(|code| {
-                let internal = bench.read(&[(code, 1.0)], Backing::Paper);
+    let mut meter =
+        SimulatedMeter::new(3, Workshop { errors: WorkshopErrors::NONE }).without_noise();
+    // The white is a tube like another: its ladder is where strong tinters jump most.
+    let codes: Vec<&str> = CODES.into_iter().chain(["PW6"]).collect();
+    let from_bands = learn(&study(&mut meter, &codes));
+    // The same readings, by an instrument that gives colours alone.
+    let mut colours = study(&mut meter, &codes);
+    for reading in &mut colours.readings {
+        let conditions = colours.conditions;
+        let lab = reading.measured.lab(conditions).expect("a spectrum");
+        reading.measured = Measured::Lab(StatedLab { lab, conditions });
+    }
+    let from_strengths = learn(&colours);
+    let mut bench = Bench { meter, surface: from_bands.surface, next: 0 };
+    let mut largest_step = |(from, to): (TubeRef, TubeRef), shares: &[f64]| {
+        let all = [0.0].iter().chain(shares).chain(&[1.0]);
+        let ladder: Vec<Lab> = all
+            .map(|share| {
+                let mut parts = vec![(codes[from.0], 1.0 - share), (codes[to.0], *share)];
+                parts.retain(|(_, parts)| *parts > 0.0);
+                let internal = bench.read(&parts, Backing::Paper);
                 bench.lab(&internal)
-            });
-            let predicted = |share: f64| {
-                let parts = [(1.0 - share, &a.constants), (share, constants)];
-                bench.lab(&predict(&parts, Some(&paper)))
-            };
-            let shares = even(3, anchored(predicted, ends[0], ends[1])).expect("three steps");
-            let mut jump = |shares: &[f64]| {
-                let mut read = |share: f64| {
-                    let mut parts = vec![(a.code, 1.0 - share), (code, share)];
-                    parts.retain(|(_, parts)| *parts > 0.0);
-                    let internal = bench.read(&parts, Backing::Paper);
-                    bench.lab(&internal)
-                };
-                let ladder: Vec<Lab> =
-                    [0.0].iter().chain(shares).chain(&[1.0]).map(|share| read(*share)).collect();
-                let steps: Vec<f64> =
-                    ladder.windows(2).map(|pair| ciede2000(pair[0], pair[1]).value()).collect();
-                let (least, most) =
-                    steps.iter().fold((f64::MAX, 0.0_f64), |(l, m), s| (l.min(*s), m.max(*s)));
-                most / least
-            };
-            if jump(&[0.25, 0.5, 0.75]) < 2.0 {
+            })
+            .collect();
+        let steps: Vec<f64> =
+            ladder.windows(2).map(|pair| ciede2000(pair[0], pair[1]).value()).collect();
+        let (least, most) =
+            steps.iter().fold((f64::MAX, 0.0_f64), |(l, m), s| (l.min(*s), m.max(*s)));
+        most / least
+    };
+    let (mut jumping, mut worst) = (0, [0.0_f64; 2]);
+    for from in 0..codes.len() {
+        for to in from + 1..codes.len() {
+            let ends = (TubeRef(from), TubeRef(to));
+            if largest_step(ends, &[0.25, 0.5, 0.75]) < 2.0 {
                 continue;
             }
             jumping += 1;
-            let even = jump(&shares);
-            within += usize::from(even <= 1.25);
-            worst = worst.max(even);
+            for (prior, worst) in [&from_bands, &from_strengths].into_iter().zip(&mut worst) {
+                let shares = planned_shares(prior, ends, StepChoice::Even(3));
+                let found = largest_step(ends, &shares);
+                *worst = worst.max(found);
+            }
         }
     }
-    println!(
-        "{jumping} ladders jump in quarters; {within} even ones within 1.25, worst {worst:.2}"
-    );
-    // The prediction itself is even to 1.03 (core/trial/tests/steps.rs). Read again, nine in ten
-    // stay within 1.25; the rest are ladders of a hiding yellow, whose first traces of another
-    // colour are predicted least well.
-    assert!(jumping > 10 && within * 10 >= jumping * 9 && worst <= 1.35, "{within}, {worst}");
+    println!("{jumping} ladders jump in quarters; even ones at worst {worst:.2?}");
+    assert!(jumping > 40 && worst[0] <= 1.25 && worst[1] <= 1.5, "{jumping}, {worst:?}");
 }

@@ -3,6 +3,9 @@
 use crate::common::{Site, form, trial_form};
 use axum::http::StatusCode;
 
+/// What is changed in the usual form.
+type Fields<'a> = &'a [(&'a str, &'a str)];
+
 /// The fields at which the planner's panel says something is wrong, with what it says.
 fn wrong(panel: &str) -> Vec<(String, String)> {
     let marks = panel.split("data-error-for=\"").skip(1);
@@ -26,7 +29,7 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
     let odd: Vec<String> = (0..40).map(|number| format!("Odd Tube {number}")).collect();
     let mut grid = vec![("grid", "half"), ("star", "")];
     grid.extend(odd.iter().map(|name| ("grid_tube", name.as_str())));
-    let cases: [(&[(&str, &str)], &str, &str); 15] = [
+    let cases: [(Fields<'_>, &str, &str); 15] = [
         (&[("resolution", "0")], "resolution", "a scale of 0 g weighs nothing"),
         (&[("side_mm", "390")], "side_mm", "a square of 390 mm is larger than the sheet allows"),
         (&[("side_mm", "3")], "side_mm", "a square of 3 mm is too small to be read"),

@@ -73,6 +73,9 @@ pub enum Cell {
     Gap,
 }
 
+/// What makes two squares one swatch: shares, backing and film.
+type SquareKey = (Vec<(TubeRef, u32)>, Backing, FilmKind);
+
 /// All squares of a design.
 #[derive(Debug, Default)]
 pub(super) struct Squares {
@@ -80,7 +83,7 @@ pub(super) struct Squares {
     pub rows: Vec<Row>,
     pub ladders: Vec<Ladder>,
     pub remarks: Vec<Remark>,
-    places: HashMap<(Vec<(TubeRef, u32)>, Backing, FilmKind), u32>,
+    places: HashMap<SquareKey, u32>,
 }
 
 impl Squares {

@@ -110,10 +110,11 @@ fn ratio(share: f64) -> (f64, f64) {
         return (0.0, 1.0);
     }
     let less = share.min(1.0 - share);
-    let whole = (1..=10).map(f64::from).find_map(|small| {
+    let whole = (1..=10_u8).find_map(|parts| {
+        let small = f64::from(parts);
         let large = small / less - small;
         let whole = (large - large.round()).abs() < 1e-9;
-        (whole && (small == 1.0 || large < LARGEST_WHOLE + 0.5)).then_some((large.round(), small))
+        (whole && (parts == 1 || large < LARGEST_WHOLE + 0.5)).then_some((large.round(), small))
     });
     let (large, small) = whole.unwrap_or(((1.0 - less) / less, 1.0));
     if share <= 0.5 { (large, small) } else { (small, large) }

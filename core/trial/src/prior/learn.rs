@@ -1,9 +1,12 @@
 //! From the readings of a study to what they tell of its tubes.
 
 use colour::{Lab, Reflectance};
-use mixing::{Constants, Drawdown, InternalReflectance, Surface, Tint, fit, white_constants};
+use mixing::{
+    ColourReading, Constants, Drawdown, InternalReflectance, Light, Surface, Tint, fit,
+    fit_colours, white_constants,
+};
 
-use super::{Channels, Known, Prior};
+use super::{Basis, Known, Prior};
 use crate::figures::average::Averages;
 use crate::{Backing, Mixture, Study, TubeRef};
 
@@ -13,13 +16,13 @@ pub fn learn(study: &Study) -> Prior {
     let averages = Averages::of(study, &mut Vec::new());
     let surface = study.protocol.surface(None);
     let readings = Readings { study, averages: &averages, surface };
-    let white = study.white.and_then(|white| white_constants(&readings.drawdown(white)?));
+    let white = study.white.and_then(|white| white_constants(&readings.film(white)?));
     let tubes = (0..study.tubes.len())
         .map(TubeRef)
         .map(|tube| Known {
             mass_tone: readings.lab(&Mixture::neat(tube)),
             constants: readings.constants(tube, white.as_ref()),
-            channels: readings.channels(tube),
+            basis: readings.basis(tube),
             guessed: false,
         })
         .collect();
@@ -42,8 +45,14 @@ impl Readings<'_> {
         self.averages.dry(mixture, Backing::Paper).map(|colour| colour.lab)
     }
 
+    /// What a mixture reflects, its surface off; the smoothest reflectance where only its colour
+    /// was read.
     fn internal(&self, mixture: &Mixture, backing: Backing) -> Option<InternalReflectance> {
-        let reflectance: Reflectance = self.averages.dry(mixture, backing)?.reflectance?;
+        let conditions = self.study.conditions;
+        let colour = self.averages.dry(mixture, backing)?;
+        let reflectance = colour
+            .reflectance
+            .or_else(|| Reflectance::smoothest(colour.lab.to_xyz(conditions), conditions))?;
         Some(InternalReflectance::from_measured(&reflectance, self.surface))
     }
 
@@ -55,6 +64,55 @@ impl Readings<'_> {
             black: self.internal(&bare, Backing::Black)?,
             white: self.internal(&bare, Backing::White)?,
         })
+    }
+
+    /// The tube's film over black and white; one that was read over paper alone is taken to hide.
+    fn film(&self, tube: TubeRef) -> Option<Drawdown> {
+        self.drawdown(tube).or_else(|| {
+            let film = self.internal(&Mixture::neat(tube), Backing::Paper)?;
+            Some(Drawdown { over_black: film, over_white: film, black: film, white: film })
+        })
+    }
+
+    /// True where some reading of the tube has no spectrum.
+    fn colours_only(&self, tube: TubeRef) -> bool {
+        let alone = |mixture: &Mixture| mixture.colours(self.study.white).all(|it| it.tube == tube);
+        let mut of_tube = self.averages.dry_on_paper().filter(|averaged| alone(&averaged.mixture));
+        of_tube.any(|averaged| averaged.colour.reflectance.is_none())
+    }
+
+    /// Every colour of a tube: its films over each backing that was read, and its tints.
+    fn colours(&self, tube: TubeRef) -> Vec<ColourReading> {
+        let neat = Mixture::neat(tube);
+        let backings = [Backing::Paper, Backing::White, Backing::Black];
+        let films = backings.into_iter().filter_map(|backing| {
+            let lab = self.averages.dry(&neat, backing)?.lab;
+            Some(ColourReading {
+                tube: 1.0,
+                backing: self.internal(&Mixture::bare(), backing),
+                lab,
+            })
+        });
+        let tints = self.tints(tube).filter_map(|(parts, mixture)| {
+            Some(ColourReading {
+                tube: 1.0 / (1.0 + parts),
+                backing: None,
+                lab: self.lab(mixture)?,
+            })
+        });
+        films.chain(tints).collect()
+    }
+
+    /// Spectra of films over black and white, and of every tint, or less.
+    fn basis(&self, tube: TubeRef) -> Basis {
+        let spectral = |mixture: &Mixture, backing| {
+            let read = self.averages.dry(mixture, backing);
+            read.is_some_and(|colour| colour.reflectance.is_some())
+        };
+        let neat = Mixture::neat(tube);
+        let films = [Backing::Black, Backing::White].iter().all(|it| spectral(&neat, *it));
+        let tints = self.tints(tube).all(|(_, mixture)| spectral(mixture, Backing::Paper));
+        if films && tints { Basis::KAndS } else { Basis::Strengths }
     }
 
     /// Every dry tint of a tube, with its parts of white and its mixture.
@@ -78,19 +136,11 @@ impl Readings<'_> {
                 Some(Tint { tube: 1.0 / (1.0 + parts), reflectance })
             })
             .collect();
-        fit(white, self.drawdown(tube).as_ref(), &tints)
-    }
-
-    fn channels(&self, tube: TubeRef) -> Option<Channels> {
-        let (surface, conditions) = (self.surface, self.study.conditions);
-        let white = self.lab(&Mixture::neat(self.study.white?))?;
-        if Some(tube) == self.study.white {
-            return Some(Channels::of_white(white, surface, conditions));
+        let fitted = fit(white, self.film(tube).as_ref(), &tints)?;
+        if self.colours_only(tube) {
+            let light = Light { conditions: self.study.conditions, surface: self.surface };
+            return fit_colours(white, &fitted, &self.colours(tube), light);
         }
-        let tints: Vec<(f64, Lab)> = self
-            .tints(tube)
-            .filter_map(|(parts, mixture)| Some((parts, self.lab(mixture)?)))
-            .collect();
-        Channels::learn(white, self.lab(&Mixture::neat(tube))?, &tints, surface, conditions)
+        Some(fitted)
     }
 }

@@ -1,16 +1,14 @@
 //! What earlier readings tell of the tubes of a plan: enough to predict its mixtures, or less.
 //!
-//! [`learn`] takes it from a finished [`crate::Study`]; [`Prior`] predicts with it. Two models, the
-//! better one first: K and S in 36 bands from spectra, and the same in the three tristimulus
-//! channels from strengths, where there are no spectra.
+//! [`learn`] takes it from a finished [`crate::Study`]; [`Prior`] predicts with it. There is one
+//! model, K and S in 36 bands; where a tube's spectra are missing, each of its readings is taken to
+//! be the smoothest reflectance of its colour ([`colour::Reflectance::smoothest`]).
 
-mod channels;
 mod learn;
 
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 use mixing::{Constants, InternalReflectance, Surface, predict};
 
-pub use channels::Channels;
 pub use learn::learn;
 
 use crate::{Mixture, Part, TubeRef};
@@ -27,20 +25,22 @@ const UNKNOWN_LIGHTNESS: f64 = 45.0;
 pub struct Known {
     /// Its mass tone over paper.
     pub mass_tone: Option<Lab>,
-    /// K and S from spectra.
+    /// Its K and S.
     pub constants: Option<Constants>,
-    /// K and S of the three tristimulus channels, from strengths.
-    pub channels: Option<Channels>,
+    /// What they come from.
+    pub basis: Basis,
     /// All of it was read of another tube, which declares the same pigments.
     pub guessed: bool,
 }
 
-/// Which model a prediction comes from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+/// What a prediction rests on, the better first.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, PartialOrd, Ord)]
 pub enum Basis {
-    /// K and S in 36 bands.
+    /// K and S from spectra of the tube's films over black and white and of its tints.
+    #[default]
     KAndS,
-    /// Strengths in the three tristimulus channels.
+    /// How strong it is in its tints, from their colours alone or without films over black and
+    /// white.
     Strengths,
 }
 
@@ -70,26 +70,19 @@ impl Prior {
         self.tubes.get(tube.0)
     }
 
-    /// The best model that covers all of these tubes.
+    /// What a prediction of all of these tubes rests on; `None` where one of them is not known.
     #[must_use]
     pub fn basis(&self, tubes: impl IntoIterator<Item = TubeRef>) -> Option<Basis> {
         tubes
             .into_iter()
-            .map(|tube| {
-                let known = self.known(tube)?;
-                let by_bands = known.constants.is_some().then_some(Basis::KAndS);
-                by_bands.or(known.channels.as_ref().map(|_| Basis::Strengths))
-            })
-            .try_fold(Basis::KAndS, |worst, basis| Some(worst.max(basis?)))
+            .map(|tube| self.known(tube).filter(|known| known.constants.is_some()))
+            .try_fold(Basis::KAndS, |worst, known| Some(worst.max(known?.basis)))
     }
 
     /// The colour a mixture will have over paper, where every tube of it is known.
     #[must_use]
     pub fn colour(&self, mixture: &Mixture) -> Option<Lab> {
-        match self.basis(mixture.parts().iter().map(|part| part.tube))? {
-            Basis::KAndS => self.spectrum(mixture).map(|spectrum| self.lab(&spectrum)),
-            Basis::Strengths => self.by_channels(mixture),
-        }
+        self.spectrum(mixture).map(|spectrum| self.lab(&spectrum))
     }
 
     /// The reflectance it will have, where K and S of every tube are known.
@@ -129,22 +122,11 @@ impl Prior {
         ciede2000(clean, self.lab(&spoilt)).value()
     }
 
-    /// The same for mixtures, by the best model that covers both; `None` where none does.
+    /// The same for mixtures; `None` where a tube of them is not known.
     #[must_use]
     pub fn residue(&self, of: &Mixture, within: &Mixture, share: f64) -> Option<f64> {
-        let of_total = of.total();
-        let scaled = |mixture: &Mixture, by: f64| -> Vec<Part> {
-            mixture.parts().iter().map(|part| Part { parts: part.parts * by, ..*part }).collect()
-        };
-        let clean = scaled(within, (1.0 - share) / within.total());
-        let spoilt = Mixture::new(clean.into_iter().chain(scaled(of, share / of_total)));
-        // Both by the same model, or the models' difference would look like a trace.
-        let basis = self.basis(spoilt.parts().iter().map(|part| part.tube))?;
-        let colour = |mixture: &Mixture| match basis {
-            Basis::KAndS => self.colour(mixture),
-            Basis::Strengths => self.by_channels(mixture),
-        };
-        Some(ciede2000(colour(within)?, colour(&spoilt)?).value())
+        let within = self.constants(within)?;
+        Some(self.trace(&self.constants(of)?, &within, self.film(&within), share))
     }
 
     /// L* and strength in percent by which the customary order goes: as far as they are known, else
@@ -158,8 +140,8 @@ impl Prior {
             known.map_or(UNKNOWN_LIGHTNESS, |lab| lab.l)
         };
         let strength = |part: &Part| {
-            let known = self.known(part.tube).and_then(|known| known.channels);
-            known.map_or(100.0, |channels| 10.0 * channels.k.iter().sum::<f64>())
+            let constants = self.known(part.tube).and_then(|known| known.constants.as_ref());
+            constants.map_or(100.0, |it| 100.0 * it.k.iter().sum::<f64>() / it.k.len() as f64)
         };
         let mean = |of: &dyn Fn(&Part) -> f64| {
             mixture.parts().iter().map(|part| share(part) * of(part)).sum::<f64>()
@@ -169,22 +151,5 @@ impl Prior {
 
     fn lab(&self, spectrum: &Reflectance) -> Lab {
         Lab::from_reflectance(spectrum, self.conditions)
-    }
-
-    fn by_channels(&self, mixture: &Mixture) -> Option<Lab> {
-        let total = mixture.total();
-        let parts: Vec<(f64, Channels)> = mixture
-            .parts()
-            .iter()
-            .map(|part| {
-                let known = self.known(part.tube)?;
-                let of_bands = || {
-                    let constants = known.constants.as_ref()?;
-                    Some(Channels::of_constants(constants, self.conditions))
-                };
-                Some((part.parts / total, known.channels.or_else(of_bands)?))
-            })
-            .collect::<Option<_>>()?;
-        Channels::mixed(&parts).map(|mixed| mixed.colour(self.surface, self.conditions))
     }
 }

@@ -109,7 +109,7 @@ async fn page(
     let names = TubeNames::new(&shelf);
     let panel = panel(&form, &names, &known)?;
     let errors = if sent { form.understood(&names).errors } else { Default::default() };
-    Ok(FormPage::new(frame, form, (&shelf, &names), &panel, standing)?.with(errors))
+    Ok(FormPage::new(frame, form, (&shelf, &names), &panel, &standing)?.with(errors))
 }
 
 fn wrong(page: FormPage) -> Result<Response, PageError> {

@@ -182,7 +182,7 @@ impl FormPage {
         form: PaletteForm,
         (shelf, names): (&[ShelfTube], &TubeNames<'_>),
         panel: &CheckPanel,
-        standing: Standing,
+        standing: &Standing,
     ) -> Result<Self, askama::Error> {
         let roles = form.school.roles();
         let role = |(at, (role, value)): (usize, (&PaletteRole, &String))| RoleField {
@@ -196,7 +196,7 @@ impl FormPage {
                 offered(*role, shelf, names)
             },
         };
-        let (action, title, words, replaced) = match &standing {
+        let (action, title, words, replaced) = match standing {
             Standing::New => {
                 ("/palettes".to_owned(), "Put a palette together", String::new(), false)
             }

@@ -410,7 +410,7 @@ impl Reader<'_> {
         let mut list = Vec::new();
         for word in text.split([',', ';', ' ']).filter(|word| !word.is_empty()) {
             match read_number(word) {
-                Ok(Some(number)) if number == 0.0 => {}
+                Ok(Some(0.0)) => {}
                 Ok(Some(number)) => list.push(number),
                 _ => self.errors.add(
                     field,

@@ -169,7 +169,7 @@ async fn page(
     let palettes = app.store.palettes().await?;
     let chosen = work::palette_of(&app.store, &form).await?;
     let (panel, errors) = panel(app, &form, &shelf, &frame.trials).await?;
-    Ok(PlannerPage::new(frame, form, &TubeNames::new(&shelf), (palettes, chosen), panel, changes)?
+    Ok(PlannerPage::new(frame, form, &TubeNames::new(&shelf), (palettes, chosen), &panel, changes)?
         .with(errors))
 }
 

@@ -55,7 +55,7 @@ impl PlannerPage {
         form: PlanForm,
         names: &TubeNames<'_>,
         (palettes, chosen): (Vec<Palette>, Option<Palette>),
-        panel: CostPanel,
+        panel: &CostPanel,
         changes: Option<TrialId>,
     ) -> Result<Self, askama::Error> {
         let mut offered: Vec<(String, String)> =
