@@ -23,7 +23,11 @@ impl Film {
         let a = 1.0 + self.absorption.max(0.0) / scattering;
         let b = (a * a - 1.0).max(0.0).sqrt();
         let depth = b * scattering;
-        let u = if depth < 1e-9 { scattering } else { depth.min(HIDING).tanh() / b };
+        let u = match depth {
+            _ if depth < 1e-9 => scattering,
+            _ if depth >= HIDING => 1.0 / b,
+            _ => depth.tanh() / b,
+        };
         ((1.0 - a * backing) * u + backing) / ((a - backing) * u + 1.0)
     }
 }

@@ -4,7 +4,7 @@ use std::fmt;
 
 use super::amounts::AmountError;
 use super::steps::StepsError;
-use super::{MOST_GRID, MOST_SQUARES};
+use super::{MOST_GRID, MOST_LADDERS, MOST_SQUARES};
 use crate::TubeRef;
 
 /// Why a design cannot be planned.
@@ -26,6 +26,8 @@ pub enum PlanError {
     GridTooLarge(usize),
     /// So many squares.
     TooMany(usize),
+    /// So many ladders.
+    TooManyLadders(usize),
     /// Steps.
     Steps(StepsError),
     /// Scale, film or parts.
@@ -77,6 +79,11 @@ impl fmt::Display for PlanError {
                 f,
                 "{squares} squares are too many for one trial; up to {MOST_SQUARES} work: plan \
                  fewer tubes, steps or tints, and a second trial for the rest"
+            ),
+            Self::TooManyLadders(ladders) => write!(
+                f,
+                "{ladders} ladders are too many for one trial; up to {MOST_LADDERS} work: plan \
+                 fewer tubes, and a second trial for the rest"
             ),
             Self::Steps(error) => error.fmt(f),
             Self::Amount(error) => error.fmt(f),

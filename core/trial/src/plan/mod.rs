@@ -40,7 +40,9 @@ const LARGE_GRID: usize = 8;
 /// Most tubes in a grid.
 pub const MOST_GRID: usize = 20;
 /// Most squares of one plan.
-pub const MOST_SQUARES: usize = 12_000;
+pub const MOST_SQUARES: usize = 11_000;
+/// Most ladders of one plan.
+pub const MOST_LADDERS: usize = 400;
 
 /// A whole plan.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -148,6 +150,15 @@ fn check_size(design: &Design) -> Result<(), PlanError> {
         .find(|it| matches!(it, Chart::Grid { tubes, .. } if tubes.len() > MOST_GRID))
     {
         return Err(PlanError::GridTooLarge(tubes.len()));
+    }
+    let ladders = |chart: &Chart| match chart {
+        Chart::Star { tested, references, .. } => tested.len() * references.len(),
+        Chart::Ladder { .. } => 1,
+        _ => 0,
+    };
+    let found: usize = design.charts.iter().map(ladders).sum();
+    if found > MOST_LADDERS {
+        return Err(PlanError::TooManyLadders(found));
     }
     match design.charts.iter().map(squares).sum() {
         0..=MOST_SQUARES => Ok(()),

@@ -10,7 +10,7 @@ use crate::prior::Prior;
 use crate::{Mixture, TubeRef};
 
 /// Up to so many colours each takes its own place in the order; beyond, the colours of a ladder
-/// stay together.
+/// stay together, and of neighbouring ladders where there are more ladders than that.
 const MOST_SINGLE: usize = 120;
 /// A visible difference.
 const VISIBLE: f64 = crate::finding::VISIBLE;
@@ -132,8 +132,14 @@ fn order(prior: &Prior, groups: &[Group]) -> (Vec<usize>, bool) {
     (working_order(&table).order.into_iter().flat_map(|at| runs[at].clone()).collect(), true)
 }
 
-/// Groups that stay together: each on its own, or a ladder's in a large plan.
+/// Groups that stay together: each on its own, or a ladder's or several ladders' in a large plan.
 fn runs(groups: &[Group]) -> Vec<Vec<usize>> {
+    let ladders = by_ladder(groups);
+    let together = ladders.len().div_ceil(MOST_SINGLE).max(1);
+    ladders.chunks(together).map(<[_]>::concat).collect()
+}
+
+fn by_ladder(groups: &[Group]) -> Vec<Vec<usize>> {
     let mut runs: Vec<Vec<usize>> = Vec::new();
     for (at, group) in groups.iter().enumerate() {
         let follows = groups.len() > MOST_SINGLE

@@ -2,15 +2,17 @@
 
 use std::fmt;
 
-use colour::{Lab, ciede2000};
+use colour::{Lab, ciede2000, delta_e_ab};
 use serde::{Deserialize, Serialize};
 
 /// Shares of the second tube are looked at this finely, evenly in ln(b/a).
-const FINE: usize = 600;
+const FINE: usize = 160;
 /// ln(b/a) runs from −LIMIT to +LIMIT: 1 : 3000 either way.
 const LIMIT: f64 = 8.0;
-/// Rounds in which the places of even steps settle.
+/// Most rounds in which the places of even steps settle.
 const SETTLING: usize = 60;
+/// They have settled when none moves by more than this, in steps of the path.
+const SETTLED: f64 = 0.005;
 /// Most steps between the two ends.
 pub const MOST_STEPS: usize = 20;
 
@@ -98,8 +100,9 @@ fn check_count(count: usize) -> Result<(), StepsError> {
 pub fn even(count: usize, colour_at: impl Fn(f64) -> Lab) -> Result<Vec<f64>, StepsError> {
     check_count(count)?;
     let path = Path::new(colour_at);
-    let (mut low, mut high) = (0.0, path.longest());
-    for _ in 0..30 {
+    let longest = path.longest();
+    let (mut low, mut high) = (0.0, longest);
+    while high - low > 1e-4 * longest {
         let step = f64::midpoint(low, high);
         match path.walk(count, step) {
             // What is left to the end is more than a step: the steps are too small.
@@ -122,7 +125,7 @@ pub fn anchored(colour_at: impl Fn(f64) -> Lab, first: Lab, second: Lab) -> impl
     let (missed_from, missed_to) = (missed(first, from), missed(second, to));
     move |share| {
         let colour = colour_at(share);
-        let (near, far) = (ciede2000(colour, from).value(), ciede2000(colour, to).value());
+        let (near, far) = (delta_e_ab(colour, from).value(), delta_e_ab(colour, to).value());
         let way = if near + far > 0.0 { near / (near + far) } else { 0.0 };
         let bend = missed_from.lerp(missed_to, way);
         Lab::new(colour.l + bend.l, colour.a + bend.a, colour.b + bend.b)
@@ -213,10 +216,16 @@ impl Path {
     /// again and again; at rest all steps are equal.
     fn settled(&self, mut places: Vec<f64>) -> Vec<f64> {
         for _ in 0..SETTLING {
+            let mut moved = 0.0_f64;
             for at in 0..places.len() {
                 let before = at.checked_sub(1).map_or(0.0, |at| places[at]);
                 let after = places.get(at + 1).copied().unwrap_or(self.last() as f64);
-                places[at] = self.midway(before, after);
+                let place = self.midway(before, after);
+                moved = moved.max((place - places[at]).abs());
+                places[at] = place;
+            }
+            if moved < SETTLED {
+                break;
             }
         }
         places
@@ -226,7 +235,7 @@ impl Path {
     fn midway(&self, before: f64, after: f64) -> f64 {
         let (first, second) = (self.colour(before), self.colour(after));
         let (mut low, mut high) = (before, after);
-        for _ in 0..24 {
+        while high - low > SETTLED / 4.0 {
             let middle = f64::midpoint(low, high);
             let colour = self.colour(middle);
             let nearer = ciede2000(first, colour).value() < ciede2000(colour, second).value();

@@ -5,9 +5,12 @@ mod mixing;
 mod overview;
 mod sheets;
 
-use axum::extract::{Path, State};
+use std::num::NonZeroUsize;
+
+use axum::extract::{Path, Query, State};
 use axum::http::header::CONTENT_TYPE;
 use axum::response::{IntoResponse, Response};
+use serde::Deserialize;
 use store::{StoreError, Trial, TrialId};
 use trial::plan::Plan;
 
@@ -19,7 +22,7 @@ use crate::state::AppState;
 use list_view::ListPage;
 use mixing::MixingPage;
 use overview::OverviewPage;
-use sheets::{SheetsPage, drawings};
+use sheets::{SheetsPage, drawings, for_pdf};
 
 pub(crate) async fn list(State(app): State<AppState>) -> Result<ListPage, PageError> {
     Ok(ListPage::new(Frame::load(&app.store, Room::Plan, None).await?))
@@ -52,13 +55,25 @@ pub(crate) async fn mixing(
     Ok(MixingPage::new(frame, heading, &trial, plan))
 }
 
+/// The first sheet of a part of them.
+#[derive(Debug, Deserialize)]
+pub(crate) struct From {
+    #[serde(default = "first")]
+    from: NonZeroUsize,
+}
+
+fn first() -> NonZeroUsize {
+    NonZeroUsize::MIN
+}
+
 pub(crate) async fn sheets(
     State(app): State<AppState>,
     Path(id): Path<i64>,
+    Query(part): Query<From>,
 ) -> Result<SheetsPage, PageError> {
     let (frame, heading, trial) = load(&app, id).await?;
     plan_of(&trial)?;
-    SheetsPage::new(frame, heading, &trial)
+    SheetsPage::new(frame, heading, &trial, part.from.get())
 }
 
 /// One sheet as SVG, in true millimetres.
@@ -76,15 +91,17 @@ pub(crate) async fn sheet_svg(
     Ok(([(CONTENT_TYPE, "image/svg+xml")], text).into_response())
 }
 
-/// Every sheet as PDF, on the paper of the plan.
+/// Sheets as PDF, on the paper of the plan: all of them, or a hundred from a number on.
 pub(crate) async fn sheets_pdf(
     State(app): State<AppState>,
     Path(id): Path<i64>,
+    Query(part): Query<From>,
 ) -> Result<Response, PageError> {
     let trial = app.store.trial(TrialId(id)).await?;
     let name = file_name(&trial, "pdf");
     let made = tokio::task::spawn_blocking(move || {
-        formats::sheet::pdf(&drawings(&trial)?).map_err(|error| PageError::Sheet(error.to_string()))
+        formats::sheet::pdf(&for_pdf(&trial, part.from.get())?)
+            .map_err(|error| PageError::Sheet(error.to_string()))
     });
     let pdf = made.await.map_err(|error| PageError::Sheet(error.to_string()))??;
     Ok(download("application/pdf", &name, pdf))

@@ -10,6 +10,11 @@ use crate::error::PageError;
 use crate::frame::{Frame, Heading};
 use crate::words::counted;
 
+/// Sheets that one page shows.
+const ON_ONE_PAGE: usize = 20;
+/// Sheets that one PDF holds: half a second's work.
+const IN_ONE_PDF: usize = 100;
+
 /// The sheets, in true millimetres when printed.
 #[derive(Template, WebTemplate)]
 #[template(path = "plan/sheets.html")]
@@ -19,6 +24,16 @@ pub(crate) struct SheetsPage {
     id: i64,
     summary: String,
     sheets: Vec<SheetDrawing>,
+    /// Where there are too many for one page: what each of them shows.
+    pages: Vec<Part>,
+    pdfs: Vec<Part>,
+}
+
+/// A part of the sheets.
+struct Part {
+    from: usize,
+    label: String,
+    here: bool,
 }
 
 struct SheetDrawing {
@@ -27,7 +42,12 @@ struct SheetDrawing {
 }
 
 impl SheetsPage {
-    pub fn new(frame: Frame, heading: Heading, trial: &Trial) -> Result<Self, PageError> {
+    pub fn new(
+        frame: Frame,
+        heading: Heading,
+        trial: &Trial,
+        from: usize,
+    ) -> Result<Self, PageError> {
         let drawings = drawings(trial)?;
         let paper = trial.plan.as_ref().map(|plan| plan.paper).unwrap_or_default();
         let draw = |(drawing, number): (&Drawing, usize)| SheetDrawing {
@@ -39,13 +59,35 @@ impl SheetsPage {
             heading,
             id: trial.id.0,
             summary: format!("{}, {paper}", counted(drawings.len(), "sheet", "sheets")),
-            sheets: drawings.iter().zip(1..).map(draw).collect(),
+            sheets: drawings.iter().zip(1..).skip(from - 1).take(ON_ONE_PAGE).map(draw).collect(),
+            pages: parts(drawings.len(), ON_ONE_PAGE, from),
+            pdfs: parts(drawings.len(), IN_ONE_PDF, 0),
         })
     }
 
     fn tab(&self) -> &'static str {
         "sheets"
     }
+}
+
+fn parts(sheets: usize, each: usize, here: usize) -> Vec<Part> {
+    let part = |from: usize| Part {
+        from,
+        label: if sheets <= each {
+            "All".into()
+        } else {
+            format!("{from} to {}", (from + each - 1).min(sheets))
+        },
+        here: from == here,
+    };
+    (1..=sheets).step_by(each).map(part).collect()
+}
+
+/// The sheets of one PDF, from a number on.
+pub(super) fn for_pdf(trial: &Trial, from: usize) -> Result<Vec<Drawing>, PageError> {
+    let sheets: Vec<Drawing> =
+        drawings(trial)?.into_iter().skip(from - 1).take(IN_ONE_PDF).collect();
+    if sheets.is_empty() { Err(StoreError::NotFound("sheet").into()) } else { Ok(sheets) }
 }
 
 /// Every sheet of a trial's plan.

@@ -454,7 +454,7 @@ impl Asked {
                 .iter()
                 .find(|(from, to, _)| from == tube || to == tube)
                 .map_or_else(|| "star_third".into(), |(_, _, row)| format!("ladder-{row}")),
-            PlanError::NothingChosen => "tested".into(),
+            PlanError::NothingChosen | PlanError::TooManyLadders(_) => "tested".into(),
             PlanError::NoWhite | PlanError::WhiteTested => "white".into(),
             PlanError::Whites(_) => "whites_mixed".into(),
             PlanError::GridTooLarge(_) => "grid".into(),
