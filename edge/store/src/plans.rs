@@ -25,7 +25,7 @@ pub struct TrialPlan {
 }
 
 impl TrialPlan {
-    /// Writes the plan of a trial, over the one it had.
+    /// Writes the plan of a trial, over the one it had, and its swatches.
     pub(crate) async fn put(
         &self,
         connection: &mut SqliteConnection,
@@ -44,10 +44,36 @@ impl TrialPlan {
             design,
             plan
         )
-        .execute(connection)
+        .execute(&mut *connection)
         .await?;
-        Ok(())
+        put_swatches(connection, trial).await
     }
+}
+
+/// Takes the swatches out of the plan that was just written: one statement however many they are.
+async fn put_swatches(connection: &mut SqliteConnection, trial: TrialId) -> Result<(), StoreError> {
+    sqlx::query!(
+        "INSERT INTO swatch (trial_id, number, backing, film)
+         SELECT trial_id, swatch.value ->> 'number', lower(swatch.value ->> 'backing'),
+                lower(swatch.value ->> 'film')
+         FROM trial_plan, json_each(plan, '$.swatches') AS swatch WHERE trial_id = ?",
+        trial.0
+    )
+    .execute(&mut *connection)
+    .await?;
+    sqlx::query!(
+        "INSERT INTO swatch_part (swatch_id, position, parts)
+         SELECT swatch.id, part.value ->> 'tube', part.value ->> 'parts'
+         FROM trial_plan, json_each(plan, '$.swatches') AS planned,
+              json_each(planned.value, '$.mixture') AS part
+         JOIN swatch ON swatch.trial_id = trial_plan.trial_id
+                    AND swatch.number = planned.value ->> 'number'
+         WHERE trial_plan.trial_id = ?",
+        trial.0
+    )
+    .execute(connection)
+    .await?;
+    Ok(())
 }
 
 pub(crate) async fn of_trial(

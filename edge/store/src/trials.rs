@@ -339,9 +339,6 @@ async fn insert_plan(
     new: &NewTrial,
 ) -> Result<(), StoreError> {
     insert_tubes(connection, id, &new.tubes).await?;
-    for swatch in &new.plan.plan.swatches {
-        insert_swatch(connection, id, swatch).await?;
-    }
     new.plan.put(connection, id).await
 }
 

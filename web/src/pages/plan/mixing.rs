@@ -6,8 +6,8 @@ use askama::Template;
 use askama_web::WebTemplate;
 use store::Trial;
 use trial::plan::cautions::{Caution, DEFERRAL, cautions};
-use trial::plan::{Pile, PileKind, Plan, Source, Step, Supply, Work};
-use trial::{Basis, Mixture};
+use trial::plan::{Pile, PileKind, Plan, Source, Step, Supply, Work, mixture_label};
+use trial::{Backing, Basis, FilmKind, Mixture, TubeLabel, TubeRef};
 
 use super::sheets::sheet_of;
 use crate::frame::{Frame, Heading};
@@ -106,6 +106,8 @@ struct List<'a> {
     trial: &'a Trial,
     plan: &'a Plan,
     supply: Supply,
+    labels: Vec<TubeLabel>,
+    white: Option<TubeRef>,
     sheets: HashMap<u32, usize>,
     /// Place on the palette of each pile.
     places: Vec<Option<usize>>,
@@ -120,10 +122,11 @@ impl<'a> List<'a> {
             }
         }
         let supply = trial.plan.as_ref().map(|it| it.design.supply).unwrap_or_default();
-        Self { trial, plan, supply, sheets: sheet_of(trial), places }
+        let (labels, white) = (trial.labels(), trial.white());
+        Self { trial, plan, supply, labels, white, sheets: sheet_of(trial), places }
     }
 
-    fn name(&self, tube: trial::TubeRef) -> String {
+    fn name(&self, tube: TubeRef) -> String {
         self.trial.tubes.get(tube.0).map_or_else(|| "?".into(), |it| it.tube.tube.name.clone())
     }
 
@@ -137,13 +140,8 @@ impl<'a> List<'a> {
     }
 
     fn label(&self, mixture: &Mixture) -> String {
-        let label = trial::plan::mixture_label(
-            mixture,
-            trial::Backing::Paper,
-            trial::FilmKind::Full,
-            &self.trial.labels(),
-            self.trial.white(),
-        );
+        let label =
+            mixture_label(mixture, Backing::Paper, FilmKind::Full, &self.labels, self.white);
         [label.tubes, label.ratio]
             .into_iter()
             .filter(|it| !it.is_empty())

@@ -4,6 +4,7 @@ mod list_view;
 mod mixing;
 mod overview;
 mod sheets;
+mod squares;
 
 use std::num::NonZeroUsize;
 
@@ -83,11 +84,11 @@ pub(crate) async fn sheet_svg(
 ) -> Result<Response, PageError> {
     let trial = app.store.trial(TrialId(id)).await?;
     let sheet = number.strip_suffix(".svg").and_then(|number| number.parse::<usize>().ok());
-    let drawing = sheet
-        .and_then(|sheet| drawings(&trial).ok()?.into_iter().nth(sheet.checked_sub(1)?))
-        .ok_or(StoreError::NotFound("sheet"))?;
+    let sheet = sheet.filter(|sheet| *sheet > 0).ok_or(StoreError::NotFound("sheet"))?;
+    let (drawn, _) = drawings(&trial, sheet, 1)?;
+    let drawing = drawn.first().ok_or(StoreError::NotFound("sheet"))?;
     let title = format!("{}, sheet {}", trial.name, number.trim_end_matches(".svg"));
-    let text = formats::sheet::svg(&drawing, &title);
+    let text = formats::sheet::svg(drawing, &title);
     Ok(([(CONTENT_TYPE, "image/svg+xml")], text).into_response())
 }
 

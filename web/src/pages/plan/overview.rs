@@ -2,14 +2,14 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use store::{Role, SwatchId, Trial};
-use trial::plan::{Cell, Pile, Source, Swatch};
-use trial::{Tube, TubeRef};
+use store::{Role, Trial};
+use trial::Tube;
 
+use super::squares::{Group, groups};
 use crate::frame::{Frame, Heading};
 use crate::known::Knowledge;
 use crate::pages::planner::cost::{CostPanel, Planned};
-use crate::words::{counted, number};
+use crate::words::counted;
 
 /// A planned trial, or the squares of one that came from a file.
 #[derive(Template, WebTemplate)]
@@ -26,19 +26,6 @@ pub(crate) struct OverviewPage {
     open: bool,
     cost: String,
     groups: Vec<Group>,
-}
-
-/// The squares of one row.
-struct Group {
-    title: String,
-    squares: Vec<Square>,
-}
-
-struct Square {
-    number: u32,
-    ratio: String,
-    amounts: String,
-    readings: String,
 }
 
 impl OverviewPage {
@@ -81,59 +68,6 @@ fn cost(trial: &Trial, knowledge: &Knowledge) -> Result<String, askama::Error> {
     CostPanel::of(planned)?.render()
 }
 
-fn groups(trial: &Trial) -> Vec<Group> {
-    let (tubes, white) = (trial.labels(), trial.white());
-    let Some(plan) = trial.planned() else {
-        let squares = trial.swatches.iter().map(|it| square(trial, &it.swatch, true)).collect();
-        return vec![Group { title: "Squares".into(), squares }];
-    };
-    let group = |row: &trial::plan::Row| {
-        let whole = white.is_some() && matches!(row.about, trial::plan::RowAbout::Grid(_));
-        let squares: Vec<Square> = row
-            .cells
-            .iter()
-            .filter_map(|cell| match cell {
-                Cell::First(number) => plan.swatches.get(*number as usize - 1),
-                _ => None,
-            })
-            .map(|swatch| square(trial, swatch, whole))
-            .collect();
-        (!squares.is_empty()).then(|| Group { title: row.about.title(&tubes), squares })
-    };
-    plan.rows.iter().filter_map(group).collect()
-}
-
-fn square(trial: &Trial, swatch: &Swatch, whole_label: bool) -> Square {
-    let label = swatch.label(&trial.labels(), trial.white());
-    let id = trial.swatches.iter().find(|it| it.swatch.number == swatch.number).map(|it| it.id);
-    Square {
-        number: swatch.number,
-        ratio: if label.ratio.is_empty() {
-            label.tubes
-        } else if whole_label {
-            format!("{}, {}", label.tubes, label.ratio)
-        } else {
-            label.ratio
-        },
-        amounts: trial.pile_of(swatch).map_or_else(String::new, |pile| amounts(trial, pile)),
-        readings: id.map_or_else(String::new, |id| valid_readings(trial, id)),
-    }
-}
-
-/// `0.30 g + 0.10 g of Lantern Yellow`, as the pile is put together.
-fn amounts(trial: &Trial, pile: &Pile) -> String {
-    let supply = trial.plan.as_ref().map(|plan| plan.design.supply).unwrap_or_default();
-    let name = |tube: TubeRef| trial.tubes[tube.0].tube.tube.name.as_str();
-    let part = |(source, amount): &(Source, f64)| {
-        let amount = format!("{} {}", number(*amount, 2), supply.unit());
-        match source {
-            Source::Tube(tube) => format!("{amount} {}", name(*tube)),
-            Source::Pile(_) => format!("{amount} mixed"),
-        }
-    };
-    pile.components.iter().map(part).collect::<Vec<_>>().join(" + ")
-}
-
 fn named(trial: &Trial, role: Role) -> String {
     let tubes = trial.tubes.iter().filter(|tube| tube.role == role);
     tubes.map(|tube| tube.tube.tube.name.clone()).collect::<Vec<_>>().join(", ")
@@ -148,16 +82,5 @@ fn against(trial: &Trial) -> String {
         (true, false, true) => format!("Against {references}: "),
         (true, true, false) => format!("With {white}: "),
         (true, true, true) => String::new(),
-    }
-}
-
-fn valid_readings(trial: &Trial, swatch: SwatchId) -> String {
-    let of_swatch = trial.readings.iter().filter(|stored| stored.swatch == swatch);
-    let (void, valid): (Vec<_>, Vec<_>) =
-        of_swatch.partition(|stored| stored.reading.void.is_some());
-    match (valid.len(), void.len()) {
-        (0, 0) => String::new(),
-        (valid, 0) => counted(valid, "reading", "readings"),
-        (valid, void) => format!("{}, {void} void", counted(valid, "reading", "readings")),
     }
 }

@@ -2,9 +2,9 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use sheet::{Drawing, SheetCode};
+use sheet::{Drawing, Sheet, SheetCode};
 use std::collections::HashMap;
-use store::{StoreError, Trial};
+use store::{StoreError, Trial, TrialPlan};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading};
@@ -48,8 +48,8 @@ impl SheetsPage {
         trial: &Trial,
         from: usize,
     ) -> Result<Self, PageError> {
-        let drawings = drawings(trial)?;
         let paper = trial.plan.as_ref().map(|plan| plan.paper).unwrap_or_default();
+        let (drawn, count) = drawings(trial, from, ON_ONE_PAGE)?;
         let draw = |(drawing, number): (&Drawing, usize)| SheetDrawing {
             number,
             svg: formats::sheet::svg(drawing, &format!("{}, sheet {number}", trial.name)),
@@ -58,10 +58,10 @@ impl SheetsPage {
             frame,
             heading,
             id: trial.id.0,
-            summary: format!("{}, {paper}", counted(drawings.len(), "sheet", "sheets")),
-            sheets: drawings.iter().zip(1..).skip(from - 1).take(ON_ONE_PAGE).map(draw).collect(),
-            pages: parts(drawings.len(), ON_ONE_PAGE, from),
-            pdfs: parts(drawings.len(), IN_ONE_PDF, 0),
+            summary: format!("{}, {paper}", counted(count, "sheet", "sheets")),
+            sheets: drawn.iter().zip(from..).map(draw).collect(),
+            pages: parts(count, ON_ONE_PAGE, from),
+            pdfs: parts(count, IN_ONE_PDF, 0),
         })
     }
 
@@ -85,37 +85,40 @@ fn parts(sheets: usize, each: usize, here: usize) -> Vec<Part> {
 
 /// The sheets of one PDF, from a number on.
 pub(super) fn for_pdf(trial: &Trial, from: usize) -> Result<Vec<Drawing>, PageError> {
-    let sheets: Vec<Drawing> =
-        drawings(trial)?.into_iter().skip(from - 1).take(IN_ONE_PDF).collect();
+    let (sheets, _) = drawings(trial, from, IN_ONE_PDF)?;
     if sheets.is_empty() { Err(StoreError::NotFound("sheet").into()) } else { Ok(sheets) }
 }
 
-/// Every sheet of a trial's plan.
-pub(super) fn drawings(trial: &Trial) -> Result<Vec<Drawing>, PageError> {
+/// So many sheets of a trial's plan from a number on, and how many there are in all.
+pub(super) fn drawings(
+    trial: &Trial,
+    from: usize,
+    most: usize,
+) -> Result<(Vec<Drawing>, usize), PageError> {
     let planned = trial.plan.as_ref().ok_or(StoreError::NotFound("plan of this trial"))?;
-    let side_mm = planned.design.supply.film.side_mm;
-    let sheets =
-        sheet::lay_out(&planned.plan, &trial.labels(), trial.white(), planned.paper, side_mm)
-            .map_err(|error| PageError::Sheet(error.to_string()))?;
-    let draw = |sheet: &sheet::Sheet| {
+    let sheets = laid_out(trial, planned)?;
+    let draw = |sheet: &Sheet| {
         let code = SheetCode {
             trial: trial.id.0,
             sheet: sheet.number,
             of: sheet.of,
             paper: planned.paper,
-            side_mm,
+            side_mm: planned.design.supply.film.side_mm,
         };
         sheet.drawing(&trial.name, &code)
     };
-    Ok(sheets.iter().map(draw).collect())
+    Ok((sheets.iter().skip(from - 1).take(most).map(draw).collect(), sheets.len()))
+}
+
+fn laid_out(trial: &Trial, planned: &TrialPlan) -> Result<Vec<Sheet>, PageError> {
+    let side_mm = planned.design.supply.film.side_mm;
+    sheet::lay_out(&planned.plan, &trial.labels(), trial.white(), planned.paper, side_mm)
+        .map_err(|error| PageError::Sheet(error.to_string()))
 }
 
 /// The sheet that each swatch stands on, by swatch number.
 pub(super) fn sheet_of(trial: &Trial) -> HashMap<u32, usize> {
-    let Some(planned) = &trial.plan else { return HashMap::new() };
-    let side_mm = planned.design.supply.film.side_mm;
-    let laid =
-        sheet::lay_out(&planned.plan, &trial.labels(), trial.white(), planned.paper, side_mm);
+    let laid = trial.plan.as_ref().and_then(|planned| laid_out(trial, planned).ok());
     let sheets = laid.unwrap_or_default();
     let firsts = sheets.iter().flat_map(|sheet| {
         let cells = sheet.cells.iter().filter(|cell| !cell.again);
