@@ -81,9 +81,10 @@ async fn the_list_adds_up(browser: &Browser, painted: usize) -> Outcome {
             assert!((made - sum).abs() < 0.006, "{row:?} makes {sum}");
             on_place.insert(place.clone(), made);
         }
-        // `sheet 1: 4, 5, sheet 2: 9`
+        // `sheet 1: 4, 5 × 3, sheet 2: 9`
         for word in cells.split(',').filter(|word| !word.trim().is_empty()) {
             let number = word.rsplit(':').next().unwrap_or_default();
+            let number = number.split(" × ").next().unwrap_or_default();
             squares.push(number.trim().parse::<u32>()?);
         }
     }

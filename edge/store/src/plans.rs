@@ -62,13 +62,15 @@ async fn put_swatches(connection: &mut SqliteConnection, trial: TrialId) -> Resu
     .execute(&mut *connection)
     .await?;
     sqlx::query!(
+        // Materialised and in this order, or the plan would be read once for every swatch.
         "INSERT INTO swatch_part (swatch_id, position, parts)
+         WITH planned AS MATERIALIZED (
+           SELECT swatch.value ->> 'number' AS number, swatch.value ->> 'mixture' AS mixture
+           FROM trial_plan, json_each(plan, '$.swatches') AS swatch WHERE trial_id = ?1
+         )
          SELECT swatch.id, part.value ->> 'tube', part.value ->> 'parts'
-         FROM trial_plan, json_each(plan, '$.swatches') AS planned,
-              json_each(planned.value, '$.mixture') AS part
-         JOIN swatch ON swatch.trial_id = trial_plan.trial_id
-                    AND swatch.number = planned.value ->> 'number'
-         WHERE trial_plan.trial_id = ?",
+         FROM planned CROSS JOIN json_each(planned.mixture) AS part
+         CROSS JOIN swatch ON swatch.trial_id = ?1 AND swatch.number = planned.number",
         trial.0
     )
     .execute(connection)

@@ -47,7 +47,7 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
             "a ladder needs both of its ends",
         ),
         (
-            &[("star_third", "Lantern Yellow"), ("star_share", "20")],
+            &[("star_third", "Ultramarine Blue"), ("star_share", "20")],
             "star_third",
             "the third tube must be another than the two ends",
         ),

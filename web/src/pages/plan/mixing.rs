@@ -215,19 +215,24 @@ impl<'a> List<'a> {
         pile.components.iter().filter(|(_, amount)| *amount > 0.0).map(line).collect()
     }
 
-    /// `12, 13 on sheet 1`, a swatch that is painted twice named twice.
+    /// `sheet 1: 12, 13 × 3`: a swatch that is painted again beside its neighbours counts twice.
     fn cells(&self, cells: &[u32]) -> String {
-        if cells.is_empty() {
-            return String::new();
-        }
-        let mut words = Vec::new();
-        let mut sheet = 0;
+        let mut counted: Vec<(u32, usize)> = Vec::new();
         for cell in cells {
-            let on = self.sheets.get(cell).copied().unwrap_or(1);
-            words.push(if on == sheet { cell.to_string() } else { format!("sheet {on}: {cell}") });
-            sheet = on;
+            match counted.iter_mut().find(|(known, _)| known == cell) {
+                Some((_, times)) => *times += 1,
+                None => counted.push((*cell, 1)),
+            }
         }
-        words.join(", ")
+        let mut sheet = 0;
+        let words = counted.into_iter().map(|(cell, times)| {
+            let on = self.sheets.get(&cell).copied().unwrap_or(1);
+            let before = if on == sheet { String::new() } else { format!("sheet {on}: ") };
+            sheet = on;
+            let times = if times > 1 { format!(" × {times}") } else { String::new() };
+            format!("{before}{cell}{times}")
+        });
+        words.collect::<Vec<_>>().join(", ")
     }
 
     fn clear(&self, kept: &[usize]) -> String {

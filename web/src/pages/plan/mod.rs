@@ -92,7 +92,7 @@ pub(crate) async fn sheet_svg(
     Ok(([(CONTENT_TYPE, "image/svg+xml")], text).into_response())
 }
 
-/// Sheets as PDF, on the paper of the plan: all of them, or a hundred from a number on.
+/// Sheets as PDF, on the paper of the plan: all of them, or sixty from a number on.
 pub(crate) async fn sheets_pdf(
     State(app): State<AppState>,
     Path(id): Path<i64>,

@@ -13,7 +13,7 @@ use crate::words::counted;
 /// Sheets that one page shows.
 const ON_ONE_PAGE: usize = 20;
 /// Sheets that one PDF holds: half a second's work.
-const IN_ONE_PDF: usize = 100;
+const IN_ONE_PDF: usize = 60;
 
 /// The sheets, in true millimetres when printed.
 #[derive(Template, WebTemplate)]

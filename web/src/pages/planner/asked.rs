@@ -200,19 +200,18 @@ impl Reader<'_> {
         if form.star.is_empty() || tested.is_empty() {
             return Vec::new();
         }
+        let third = self.third("star_third", &form.star_third, &form.star_share);
+        // What is in every mixture is no end of a ladder.
+        let in_all = |tube: &TubeRef| third.is_some_and(|third| third.tube == *tube);
+        let references: Vec<TubeRef> =
+            references.iter().copied().filter(|tube| !in_all(tube)).collect();
         if references.is_empty() {
             self.errors.add(
                 "palette",
                 "a star needs a reference palette, or at least one tube to mix with",
             );
         }
-        let third = self.third("star_third", &form.star_third, &form.star_share);
-        vec![Chart::Star {
-            tested: tested.to_vec(),
-            references: references.to_vec(),
-            steps: steps.clone(),
-            third,
-        }]
+        vec![Chart::Star { tested: tested.to_vec(), references, steps: steps.clone(), third }]
     }
 
     fn ladders(

@@ -229,7 +229,8 @@ impl LadderRow {
         let with_third = ladder.third.map_or_else(String::new, |third| {
             format!(", with {} % {} in each", number(100.0 * third.share, 0), name(third.tube))
         });
-        Ok(Self { title: title + &with_third, source: source(ladder), strip: strip.svg()? })
+        let source = source(ladder) + guessed(ladder, worked);
+        Ok(Self { title: title + &with_third, source, strip: strip.svg()? })
     }
 }
 
@@ -249,6 +250,21 @@ fn source(ladder: &Ladder) -> String {
             format!("{words}: largest step {} × the smallest", number(own, 1))
         }
         _ => words.to_owned(),
+    }
+}
+
+/// Where one of the tubes has not been read itself.
+fn guessed(ladder: &Ladder, worked: Planned<'_>) -> &'static str {
+    let third = ladder.third.map(|third| third.tube);
+    let mut tubes = [Some(ladder.from), Some(ladder.to), third].into_iter().flatten();
+    let predicted = !ladder.differences.is_empty();
+    let from_others = |tube: TubeRef| {
+        matches!(worked.knowledge.sources.get(tube.0), Some(KnownFrom::Pigments(_)))
+    };
+    if predicted && tubes.any(from_others) {
+        "; guessed, from another tube of the same pigments"
+    } else {
+        ""
     }
 }
 
