@@ -1,5 +1,5 @@
-//! The corner marks, module by module, against `tag36h11.csv`: drawn by OpenCV 4.10.0 (Apache 2.0),
-//! script beside it.
+//! The corner marks, module by module, against `tag36h11.csv`: drawn by OpenCV 4.10.0 (Apache 2.0) and
+//! read as upright by the AprilTag library (BSD), script beside it.
 
 use sheet::corner_marks;
 
