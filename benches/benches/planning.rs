@@ -2,17 +2,12 @@
 
 use std::hint::black_box;
 
-use colour::Conditions;
 use criterion::{Criterion, criterion_group, criterion_main};
-use instruments::simulated::{SimulatedMeter, Workshop};
-use instruments::{Meter as _, Specimen};
-use mixing::Sheen;
+use instruments::simulated::{SimulatedMeter, Workshop, tubes_alone};
 use sheet::{Drawing, Paper, SheetCode};
 use trial::plan::{Chart, Design, Plan, StepChoice, Thinning};
 use trial::prior::{Prior, learn};
-use trial::{
-    Backing, FilmKind, Measured, Mixture, Protocol, Reading, State, Study, TubeLabel, TubeRef,
-};
+use trial::{Measured, Study, TubeLabel, TubeRef};
 
 const CODES: [&str; 10] =
     ["PY74", "PY83", "PO73", "PR254", "PR122", "PV23", "PB29", "PB15:3", "PG7", "PR101"];
@@ -27,53 +22,7 @@ fn study(tubes: usize) -> Study {
         (0..tubes).map(|at| label(at, CODES[at % CODES.len()])).collect();
     labels.push(label(tubes, "PW6"));
     let mut meter = SimulatedMeter::new(1, Workshop::default());
-    let white = TubeRef(tubes);
-    let mut readings = Vec::new();
-    let mut read = |mixture: Mixture, backing: Backing| {
-        let part = |part: &trial::Part| (labels[part.tube.0].clone(), part.parts);
-        let specimen = Specimen {
-            swatch: readings.len() as u64,
-            pile: 0,
-            occasion: 0,
-            paints: mixture.parts().iter().map(part).collect(),
-            backing,
-            film: FilmKind::Full,
-            state: State::Dry,
-        };
-        let measured = meter.read(&specimen).unwrap_or_else(|error| unreachable!("{error}"));
-        readings.push(Reading {
-            mixture,
-            state: State::Dry,
-            backing,
-            film: FilmKind::Full,
-            repeat: 1,
-            void: None,
-            line: None,
-            measured: Measured::Spectrum(measured),
-        });
-    };
-    for backing in [Backing::Paper, Backing::White, Backing::Black] {
-        read(Mixture::bare(), backing);
-        for tube in 0..=tubes {
-            read(Mixture::neat(TubeRef(tube)), backing);
-        }
-    }
-    for tube in 0..tubes {
-        for parts in [1.0, 2.0, 4.0, 8.0, 16.0] {
-            read(Mixture::of(&[(TubeRef(tube), 1.0), (white, parts)]), Backing::Paper);
-        }
-    }
-    Study {
-        conditions: Conditions::D65_10,
-        protocol: Protocol {
-            geometry: meter.geometry(),
-            sheen: Sheen::Gloss,
-            ..Protocol::default()
-        },
-        tubes: labels,
-        white: Some(white),
-        readings,
-    }
+    tubes_alone(&mut meter, &labels).unwrap_or_else(|error| unreachable!("{error}"))
 }
 
 /// Tubes under test × references × 5 even steps × 3 parts of white.

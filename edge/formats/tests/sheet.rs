@@ -35,12 +35,7 @@ fn plan() -> Plan {
         }],
         white: Some(TubeRef(2)),
         thinning: Thinning::White { alone: vec![], mixtures: vec![1.0, 4.0] },
-        tests: Tests { opacity: true, lift: false, wet: false },
-        anchors: true,
-        repeats: 3,
-        alike: 3.0,
-        supply: Supply::default(),
-        pace: Pace::of(Medium::Acrylic),
+        ..Design::default()
     };
     let prior = Prior::nothing(3, colour::Conditions::D65_10);
     Plan::new(&design, &prior, &[None; 3]).expect("a plan")

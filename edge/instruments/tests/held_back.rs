@@ -1,7 +1,7 @@
 //! Constants fitted to mass tones and tints predict mixtures that were held back.
 
 use colour::{Conditions, Lab, StatedLab, ciede2000};
-use instruments::simulated::{SimulatedMeter, Workshop, WorkshopErrors};
+use instruments::simulated::{SimulatedMeter, Workshop, WorkshopErrors, tubes_alone};
 use instruments::{Meter, Specimen};
 use mixing::{
     Constants, Drawdown, FitKind, InternalReflectance, Sheen, Surface, Tint, fit, predict,
@@ -9,9 +9,7 @@ use mixing::{
 };
 use trial::plan::{Chart, Design, Plan, StepChoice, Thinning};
 use trial::prior::{Prior, learn};
-use trial::{
-    Backing, FilmKind, Measured, Mixture, Protocol, Reading, State, Study, TubeLabel, TubeRef,
-};
+use trial::{Backing, FilmKind, Measured, State, TubeLabel, TubeRef};
 
 const CODES: [&str; 9] =
     ["PY74", "PY35", "PO73", "PR254", "PR108", "PV19", "PB29", "PB15:3", "PR101"];
@@ -154,59 +152,6 @@ fn with_the_usual_errors() {
     }
 }
 
-/// Everything that a trial reads of each tube alone: its films, and its tints in the last one.
-fn study(meter: &mut SimulatedMeter, codes: &[&str]) -> Study {
-    let white = TubeRef(codes.len() - 1);
-    let mut readings = Vec::new();
-    let mut read = |mixture: Mixture, backing: Backing| {
-        let specimen = Specimen {
-            swatch: readings.len() as u64,
-            pile: 0,
-            occasion: 0,
-            paints: mixture
-                .parts()
-                .iter()
-                .map(|part| (label(codes[part.tube.0]), part.parts))
-                .collect(),
-            backing,
-            film: FilmKind::Full,
-            state: State::Dry,
-        };
-        readings.push(Reading {
-            mixture,
-            state: State::Dry,
-            backing,
-            film: FilmKind::Full,
-            repeat: 1,
-            line: None,
-            void: None,
-            measured: Measured::Spectrum(meter.read(&specimen).expect("answers")),
-        });
-    };
-    for backing in [Backing::Paper, Backing::White, Backing::Black] {
-        read(Mixture::bare(), backing);
-        for tube in 0..codes.len() {
-            read(Mixture::neat(TubeRef(tube)), backing);
-        }
-    }
-    for tube in 0..codes.len() - 1 {
-        for parts in [1.0, 2.0, 4.0, 8.0, 16.0] {
-            read(Mixture::of(&[(TubeRef(tube), 1.0), (white, parts)]), Backing::Paper);
-        }
-    }
-    Study {
-        conditions: Conditions::D65_10,
-        protocol: Protocol {
-            geometry: meter.geometry(),
-            sheen: Sheen::Gloss,
-            ..Protocol::default()
-        },
-        tubes: codes.iter().map(|code| label(code)).collect(),
-        white: Some(white),
-        readings,
-    }
-}
-
 /// Three steps from one tube to another, as the planner chooses them.
 fn planned_shares(prior: &Prior, (from, to): (TubeRef, TubeRef), steps: StepChoice) -> Vec<f64> {
     let design = Design {
@@ -227,9 +172,11 @@ fn even_steps_stay_even_when_they_are_mixed() {
         SimulatedMeter::new(3, Workshop { errors: WorkshopErrors::NONE }).without_noise();
     // The white is a tube like another: its ladder is where strong tinters jump most.
     let codes: Vec<&str> = CODES.into_iter().chain(["PW6"]).collect();
-    let from_bands = learn(&study(&mut meter, &codes));
+    let labels: Vec<TubeLabel> = codes.iter().map(|code| label(code)).collect();
+    let spectra = tubes_alone(&mut meter, &labels).expect("answers");
+    let from_bands = learn(&spectra);
     // The same readings, by an instrument that gives colours alone.
-    let mut colours = study(&mut meter, &codes);
+    let mut colours = spectra;
     for reading in &mut colours.readings {
         let conditions = colours.conditions;
         let lab = reading.measured.lab(conditions).expect("a spectrum");

@@ -39,6 +39,34 @@ pub fn form(fields: &[(&str, &str)]) -> String {
     fields.iter().map(text).collect::<Vec<_>>().join("&")
 }
 
+/// What a browser would send of a page's form as it stands: text fields, ticked boxes, chosen options.
+pub fn fields(page: &str) -> Vec<(String, String)> {
+    let attribute = |tag: &str, name: &str| {
+        let (_, rest) = tag.split_once(&format!(" {name}=\""))?;
+        rest.split_once('"').map(|(value, _)| plain(value))
+    };
+    let mut fields = Vec::new();
+    let mut list = String::new();
+    for (tag, text) in page.split('<').filter_map(|piece| piece.split_once('>')) {
+        let (name, value) = (attribute(tag, "name"), attribute(tag, "value"));
+        if tag.starts_with("select") {
+            list = name.unwrap_or_default();
+        } else if tag.starts_with("option") && tag.contains(" selected") {
+            fields.push((list.clone(), value.unwrap_or_else(|| plain(text))));
+        } else if let (true, Some(name)) = (tag.starts_with("input"), name) {
+            let switch = tag.contains("type=\"checkbox\"") || tag.contains("type=\"radio\"");
+            if !switch || tag.contains(" checked") {
+                fields.push((name, value.unwrap_or_default()));
+            }
+        }
+    }
+    fields
+}
+
+fn plain(text: &str) -> String {
+    text.replace("&#38;", "&").replace("&#39;", "'").replace("&#34;", "\"")
+}
+
 /// The whole application over an empty workshop.
 pub struct Site(Router);
 

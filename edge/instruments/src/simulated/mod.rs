@@ -4,11 +4,13 @@
 //! have a thickness and a backing shows through, white crowds, piles are weighed and mixed with an
 //! error, and the meter has noise; the analysis knows only what a real bench would tell it.
 
+mod alone;
 mod meter;
 mod paint;
 mod pigments;
 mod workshop;
 
+pub use alone::tubes_alone;
 pub use meter::SimulatedMeter;
 pub use paint::HiddenPaint;
 pub use workshop::{Workshop, WorkshopErrors};

@@ -5,7 +5,7 @@ use mixing::Sheen;
 use serde::Deserialize;
 use store::{Role, Trial, TrialPlan};
 use trial::plan::steps::Steps;
-use trial::plan::{Chart, StepChoice, Thinning, Third};
+use trial::plan::{Chart, Design, StepChoice, Thinning, Third};
 use trial::{Basis, Protocol, TubeRef};
 
 use crate::pages::names::TubeNames;
@@ -150,9 +150,9 @@ impl PlanForm {
             tints: "none".into(),
             ..Self::default()
         };
-        form.tested =
-            tubes_of(trial, Role::Tested).map(|tube| names.of(trial.tubes[tube].tube.id)).collect();
         form.thin(&design.thinning);
+        form.tested = of_role(trial, design, Role::Tested).into_iter().map(name).collect();
+        form.reference = of_role(trial, design, Role::Reference).into_iter().map(name).collect();
         for chart in &design.charts {
             form.chart(trial, chart, &name);
         }
@@ -174,12 +174,11 @@ impl PlanForm {
     fn chart(&mut self, trial: &Trial, chart: &Chart, name: &impl Fn(TubeRef) -> String) {
         match chart {
             Chart::Tints(tubes) => {
-                let all = tubes.len() > tubes_of(trial, Role::Tested).count();
+                let all = tubes.iter().any(|it| trial.tubes[it.0].role == Role::Reference);
                 self.tints = if all { "all" } else { "tested" }.into();
             }
-            Chart::Star { references, steps, third, .. } => {
+            Chart::Star { steps, third, .. } => {
                 self.star = TICKED.into();
-                self.reference = references.iter().map(|tube| name(*tube)).collect();
                 self.steps_of(steps);
                 if let Some(Third { tube, share }) = third {
                     self.star_third = name(*tube);
@@ -223,8 +222,23 @@ impl PlanForm {
     }
 }
 
-fn tubes_of(trial: &Trial, role: Role) -> impl Iterator<Item = usize> {
-    trial.tubes.iter().enumerate().filter(move |(_, tube)| tube.role == role).map(|(at, _)| at)
+/// Tubes that were chosen as tested or as references: those of stars and tints. The ends of a ladder
+/// and the tubes of a grid have fields of their own.
+fn of_role(trial: &Trial, design: &Design, role: Role) -> Vec<TubeRef> {
+    let mut chosen: Vec<TubeRef> = Vec::new();
+    for chart in &design.charts {
+        match chart {
+            Chart::Star { tested, references, .. } => {
+                chosen.extend(tested.iter().chain(references))
+            }
+            Chart::Tints(tubes) => chosen.extend(tubes),
+            _ => {}
+        }
+    }
+    chosen.retain(|tube| trial.tubes[tube.0].role == role);
+    chosen.sort();
+    chosen.dedup();
+    chosen
 }
 
 fn listed(numbers: &[f64]) -> String {
