@@ -6,9 +6,9 @@ use std::process::Command;
 use formats::sheet::{pdf, svg};
 use sheet::{LayoutError, Paper, Sheet, SheetCode, lay_out};
 use trial::plan::steps::Steps;
-use trial::plan::{Cell, Chart, Design, Pace, Plan, StepChoice, Supply, Tests, Thinning};
+use trial::plan::{Cell, Chart, Design, Plan, StepChoice, Thinning};
 use trial::prior::Prior;
-use trial::{Backing, Medium, TubeLabel, TubeRef};
+use trial::{Backing, TubeLabel, TubeRef};
 
 fn tubes() -> Vec<TubeLabel> {
     [

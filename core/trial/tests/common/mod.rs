@@ -54,8 +54,12 @@ impl Bench {
 
     /// The same reflectance in every band.
     pub fn flat(&mut self, parts: &[(usize, f64)], r: f64) {
-        let spectrum = Measured::Spectrum(Reflectance::flat(r));
-        self.push(parts, spectrum, Backing::Paper, FilmKind::Full);
+        self.flat_over(parts, r, Backing::Paper);
+    }
+
+    /// The same over another backing.
+    pub fn flat_over(&mut self, parts: &[(usize, f64)], r: f64, backing: Backing) {
+        self.push(parts, Measured::Spectrum(Reflectance::flat(r)), backing, FilmKind::Full);
     }
 
     /// A hiding film by Duncan (1940): K and S add by parts. Tube `n` absorbs with `loads[n]`, the

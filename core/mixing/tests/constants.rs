@@ -1,0 +1,150 @@
+//! K and S are found again from what they make.
+
+use colour::{BANDS, Conditions, Lab, ciede2000};
+use mixing::{
+    ColourReading, Constants, Drawdown, FitKind, Geometry, InternalReflectance, Light, Sheen,
+    Surface, Tint, fit, fit_colours, predict, white_constants,
+};
+use proptest::prelude::*;
+
+const TINTS: [f64; 5] = [1.0, 2.0, 4.0, 8.0, 16.0];
+
+fn flat(r: f64) -> InternalReflectance {
+    InternalReflectance::from_fn(|_| r)
+}
+
+/// A white: hiding, with some absorption at the violet end.
+fn white() -> Constants {
+    let film = InternalReflectance::from_fn(|band| 0.96 - 0.5 * (-(band as f64) / 4.0).exp());
+    let drawdown =
+        Drawdown { over_black: film, over_white: film, black: flat(0.03), white: flat(0.85) };
+    let mut white = white_constants(&drawdown).expect("a white");
+    white.thickness = Some(12.0);
+    white
+}
+
+/// A paint that absorbs in one region of the spectrum, as pigments do.
+fn paint(peak: f64, width: f64, k: f64, s: f64, thickness: f64) -> Constants {
+    let near = |band: usize| (-((band as f64 - peak) / width).powi(2)).exp();
+    Constants {
+        k: std::array::from_fn(|band| 0.003 + k * near(band)),
+        s: std::array::from_fn(|band| s * (1.2 - 0.4 * band as f64 / BANDS as f64)),
+        thickness: Some(thickness),
+        kind: FitKind::TwoConstants,
+        residual: 0.0,
+    }
+}
+
+fn film(paint: &Constants, backing: f64) -> InternalReflectance {
+    predict(&[(1.0, paint)], Some(&flat(backing)))
+}
+
+fn tint(paint: &Constants, white: &Constants, parts: f64) -> InternalReflectance {
+    let tube = 1.0 / (1.0 + parts);
+    predict(&[(tube, paint), (1.0 - tube, white)], None)
+}
+
+fn drawdown(paint: &Constants) -> Drawdown {
+    Drawdown {
+        over_black: film(paint, 0.03),
+        over_white: film(paint, 0.85),
+        black: flat(0.03),
+        white: flat(0.85),
+    }
+}
+
+fn fitted(paint: &Constants, white: &Constants) -> Constants {
+    let tints = TINTS
+        .map(|parts| Tint { tube: 1.0 / (1.0 + parts), reflectance: tint(paint, white, parts) });
+    fit(white, Some(&drawdown(paint)), &tints).expect("tints")
+}
+
+/// Films are drawn down about as thick as the white's, 12.
+fn any_paint() -> impl Strategy<Value = Constants> {
+    (2.0..33.0_f64, 4.0..9.0_f64, 1.0..40.0_f64, 0.05..0.9_f64, 10.0..15.0_f64)
+        .prop_map(|(peak, width, k, s, thickness)| paint(peak, width, k, s, thickness))
+}
+
+fn lab(internal: &InternalReflectance, surface: Surface) -> Lab {
+    Lab::from_reflectance(&internal.to_measured(Some(surface)), Conditions::D65_10)
+}
+
+proptest! {
+    /// The fit's own model, without noise: two paints that were never mixed are predicted.
+    #[test]
+    fn mixtures_of_fitted_paints_are_predicted(a in any_paint(), b in any_paint(), share in 0.05..0.95_f64) {
+        let white = white();
+        let surface = Surface::nominal(Geometry::SphereIncluded, Sheen::Gloss).expect("a surface");
+        let (found_a, found_b) = (fitted(&a, &white), fitted(&b, &white));
+        let paper = flat(0.85);
+        let mixed = |a: &Constants, b: &Constants| {
+            lab(&predict(&[(share, a), (1.0 - share, b)], Some(&paper)), surface)
+        };
+        let error = ciede2000(mixed(&a, &b), mixed(&found_a, &found_b)).value();
+        prop_assert!(error < 2.0, "{error}");
+    }
+
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(64))]
+
+    /// From colours alone, a tint that was not read is predicted, and so is the film it came from.
+    #[test]
+    fn colours_alone_give_k_and_s_that_make_them(paint in any_paint()) {
+        let white = white();
+        let surface = Surface::nominal(Geometry::SphereIncluded, Sheen::Gloss).expect("a surface");
+        let light = Light { conditions: Conditions::D65_10, surface: Some(surface) };
+        let films = [0.03, 0.85].map(|backing| ColourReading {
+            tube: 1.0,
+            backing: Some(flat(backing)),
+            lab: lab(&film(&paint, backing), surface),
+        });
+        let tints = TINTS.map(|parts| ColourReading {
+            tube: 1.0 / (1.0 + parts),
+            backing: None,
+            lab: lab(&tint(&paint, &white, parts), surface),
+        });
+        let readings: Vec<ColourReading> = films.into_iter().chain(tints).collect();
+        // A guess that knows nothing of the hue.
+        let guess = Constants { k: [0.3; BANDS], s: [0.3; BANDS], ..paint.clone() };
+        let found = fit_colours(&white, &guess, &readings, light).expect("a fit");
+        for parts in [1.4, 3.0, 6.0, 12.0] {
+            let (meant, told) = (tint(&paint, &white, parts), tint(&found, &white, parts));
+            let error = ciede2000(lab(&meant, surface), lab(&told, surface)).value();
+            prop_assert!(error < 1.0, "white 1 : {parts}: {error}");
+        }
+        let grey = (film(&paint, 0.4), film(&found, 0.4));
+        let error = ciede2000(lab(&grey.0, surface), lab(&grey.1, surface)).value();
+        prop_assert!(error < 1.5, "over grey: {error}");
+    }
+}
+
+/// A yellow that hides absorbs nothing above 520 nm: there its tints look like the white whatever
+/// its S, and only the neighbouring bands can tell it.
+#[test]
+fn s_is_told_by_its_neighbours_where_a_tint_leaves_it_open() {
+    let white = white();
+    let yellow = Constants {
+        k: std::array::from_fn(|band| if band < 12 { 4.0 } else { 0.0 } + 1e-5),
+        ..paint(0.0, 4.0, 1.0, 0.5, 30.0)
+    };
+    let found = fitted(&yellow, &white);
+    for band in [15, 20, 30] {
+        let off = (found.s[band] / yellow.s[band]).ln().abs();
+        assert!(off < 0.35, "band {band}: {} for {}", found.s[band], yellow.s[band]);
+    }
+}
+
+#[test]
+fn too_few_readings_give_one_constant_and_say_so() {
+    let (white, paint) = (white(), paint(20.0, 6.0, 5.0, 0.3, 10.0));
+    let one = [Tint { tube: 0.5, reflectance: tint(&paint, &white, 1.0) }];
+    let cases = [(None, FitKind::OneConstant), (Some(drawdown(&paint)), FitKind::OneConstant)];
+    for (drawdown, kind) in cases {
+        assert_eq!(fit(&white, drawdown.as_ref(), &one).map(|it| it.kind), Some(kind));
+    }
+    assert_eq!(fit(&white, Some(&drawdown(&paint)), &[]), None);
+    let light = Light { conditions: Conditions::D65_10, surface: None };
+    assert_eq!(fit_colours(&white, &paint, &[], light), None);
+}

@@ -1,0 +1,158 @@
+//! What holds for every layout.
+
+use std::collections::HashMap;
+
+use colour::Conditions;
+use proptest::prelude::*;
+use sheet::{CORNER_MARK_MM, LayoutError, Mark, Paper, Sheet, SheetCode, lay_out};
+use trial::plan::steps::Steps;
+use trial::plan::{Cell, Chart, Design, Plan, StepChoice, Thinning};
+use trial::prior::Prior;
+use trial::{Backing, TubeLabel, TubeRef};
+
+const TUBES: usize = 6;
+
+fn labels() -> Vec<TubeLabel> {
+    let label = |at: usize| TubeLabel {
+        name: format!("A tube with rather a long name {at}"),
+        maker: "Nettlebed".into(),
+        code: "PG36 PY83 PBk7".into(),
+    };
+    (0..TUBES).map(label).collect()
+}
+
+fn plan(tested: usize, steps: usize, whites: usize, grid: bool, opacity: bool) -> Plan {
+    let mut charts = vec![Chart::Star {
+        tested: (0..tested).map(TubeRef).collect(),
+        references: vec![TubeRef(3), TubeRef(4)],
+        steps: StepChoice::Fixed(Steps::Doublings(steps)),
+        third: None,
+    }];
+    if grid {
+        charts.push(Chart::Grid { tubes: (0..5).map(TubeRef).collect(), half: true });
+    }
+    let mut design = Design {
+        charts,
+        white: Some(TubeRef(5)),
+        thinning: Thinning::White {
+            alone: vec![],
+            mixtures: (0..whites).map(|power| 2.0_f64.powi(power as i32)).collect(),
+        },
+        ..Design::default()
+    };
+    design.tests.opacity = opacity;
+    Plan::new(&design, &Prior::nothing(TUBES, Conditions::D65_10), &[None; TUBES]).expect("a plan")
+}
+
+fn apart(one: &sheet::PlacedCell, other: &sheet::PlacedCell) -> f64 {
+    (one.x_mm - other.x_mm).abs().max((one.y_mm - other.y_mm).abs())
+}
+
+proptest! {
+    /// Every square of the plan stands once on one sheet, clear of every other and of the marks, in
+    /// the order of the rows; and the code finds its way back to the sheet.
+    #[test]
+    fn every_square_has_its_own_place(
+        tested in 1..4_usize, steps in 1..14_usize, whites in 0..4_usize,
+        grid in any::<bool>(), opacity in any::<bool>(),
+        side in 8.0..60.0_f64, letter in any::<bool>(),
+    ) {
+        let paper = if letter { Paper::Letter } else { Paper::A4 };
+        let plan = plan(tested, steps, whites, grid, opacity);
+        let sheets = lay_out(&plan, &labels(), Some(TubeRef(5)), paper, side).expect("a layout");
+        let (width, height) = paper.size_mm();
+        let mut times: HashMap<(u32, bool), usize> = HashMap::new();
+        for (sheet, number) in sheets.iter().zip(1..) {
+            prop_assert_eq!((sheet.number, sheet.of), (number, sheets.len()));
+            prop_assert!(!sheet.cells.is_empty());
+            for (at, cell) in sheet.cells.iter().enumerate() {
+                *times.entry((cell.number, cell.again)).or_default() += 1;
+                let margin = CORNER_MARK_MM;
+                prop_assert!(cell.x_mm >= margin && cell.x_mm + side <= width - margin);
+                prop_assert!(cell.y_mm >= margin && cell.y_mm + side <= height - margin);
+                for other in &sheet.cells[at + 1..] {
+                    // 5 mm between squares (common practice, no source).
+                    prop_assert!(apart(cell, other) >= side + 5.0 - 1e-9, "{cell:?} {other:?}");
+                }
+            }
+            let code =
+                SheetCode { trial: 3, sheet: number, of: sheet.of, paper, side_mm: side };
+            prop_assert_eq!(code.to_string().parse::<SheetCode>(), Ok(code));
+        }
+        let mut wanted: HashMap<(u32, bool), usize> = HashMap::new();
+        for cell in plan.rows.iter().flat_map(|row| &row.cells) {
+            match *cell {
+                Cell::First(number) => *wanted.entry((number, false)).or_default() += 1,
+                Cell::Again(number) => *wanted.entry((number, true)).or_default() += 1,
+                Cell::Gap => {}
+            }
+        }
+        prop_assert_eq!(times, wanted);
+    }
+
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(32))]
+
+    /// Nothing is drawn off the paper, and a bar of black lies under each square that needs one.
+    #[test]
+    fn a_drawing_stays_on_its_paper(side in 8.0..60.0_f64, letter in any::<bool>()) {
+        let paper = if letter { Paper::Letter } else { Paper::A4 };
+        let plan = plan(2, 3, 1, true, true);
+        let sheets = lay_out(&plan, &labels(), Some(TubeRef(5)), paper, side).expect("a layout");
+        for sheet in &sheets {
+            let code = SheetCode { trial: 3, sheet: sheet.number, of: sheet.of, paper, side_mm: side };
+            let drawing = sheet.drawing("A trial", &code);
+            for mark in &drawing.marks {
+                let [x, y, w, h] = match mark {
+                    Mark::Solid { area } | Mark::Outline { area, .. } => *area,
+                    Mark::Text { at: [x, y], .. } => [*x, *y, 0.0, 0.0],
+                };
+                prop_assert!(x >= 0.0 && x + w <= drawing.width_mm, "{mark:?}");
+                prop_assert!(y >= 0.0 && y + h <= drawing.height_mm, "{mark:?}");
+            }
+            let bars = black_squares(sheet, &drawing.marks);
+            let over_black = sheet.cells.iter().filter(|cell| cell.backing == Backing::Black);
+            prop_assert_eq!(bars, over_black.count());
+        }
+    }
+}
+
+/// Squares that lie wholly on one solid mark.
+fn black_squares(sheet: &Sheet, marks: &[Mark]) -> usize {
+    let covered = |cell: &&sheet::PlacedCell| {
+        marks.iter().any(|mark| match mark {
+            Mark::Solid { area: [x, y, w, h] } => {
+                *x <= cell.x_mm
+                    && *y <= cell.y_mm
+                    && x + w >= cell.x_mm + sheet.side_mm
+                    && y + h >= cell.y_mm + sheet.side_mm
+            }
+            _ => false,
+        })
+    };
+    sheet.cells.iter().filter(covered).count()
+}
+
+#[test]
+fn what_does_not_fit_is_said_with_what_does() {
+    let plan = plan(1, 3, 1, false, false);
+    let laid = |side| lay_out(&plan, &labels(), Some(TubeRef(5)), Paper::A4, side);
+    for (side, wanted) in
+        [(7.9, "too small to be read; write 8 mm or more"), (390.0, "larger than")]
+    {
+        let message = laid(side).expect_err("does not fit").to_string();
+        assert!(message.contains(wanted), "{message}");
+    }
+    let Err(LayoutError::SquareTooLarge { most_mm, .. }) = laid(390.0) else {
+        unreachable!("390 mm fit no A4")
+    };
+    // The nearest thing that works does work.
+    assert!(laid(most_mm).is_ok());
+    for text in
+        ["US2 T1 S1/2 A4 20", "US1 T1 S1 A4 20", "US1 Tx S1/2 A4 20", "US1 T1 S1/2 B5 20", ""]
+    {
+        assert!(text.parse::<SheetCode>().is_err(), "{text}");
+    }
+}
