@@ -107,7 +107,7 @@ proptest! {
         });
         let readings: Vec<ColourReading> = films.into_iter().chain(tints).collect();
         // A guess that knows nothing of the hue.
-        let guess = Constants { k: [0.3; BANDS], s: [0.3; BANDS], ..paint.clone() };
+        let guess = Constants { k: [0.3; BANDS], s: [0.3; BANDS], ..paint };
         let found = fit_colours(&white, &guess, &readings, light).expect("a fit");
         for parts in [1.4, 3.0, 6.0, 12.0] {
             let (meant, told) = (tint(&paint, &white, parts), tint(&found, &white, parts));
