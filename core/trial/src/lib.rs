@@ -7,6 +7,7 @@
 //! measured) → [`figures`] (hue shift, chroma loss, tinting strength …) → [`finding`] (one plain
 //! sentence). No step knows a file, a clock or a page.
 
+pub mod bench;
 mod day;
 pub mod figures;
 pub mod finding;

@@ -46,7 +46,7 @@ impl School {
             Self::SplitPrimaries => "Split primaries",
             Self::SplitWithOrangeAndViolet => "Split primaries with orange and violet",
             Self::ThreePrimaries => "Three primaries",
-            Self::Free => "Free: three to eight tubes",
+            Self::Free => "Free",
         }
     }
 
