@@ -3,6 +3,7 @@
 
 use store::{NewPalette, TrialId, TubeId};
 use trial::palette::{PaletteRole, School};
+use trial::plan::Plan;
 use trial::{ColourIndexName, Grade, Medium, State, Tube};
 use web::{AppState, PageError};
 
@@ -173,10 +174,14 @@ async fn plan(
     app.plan_trial(&fields).await
 }
 
-/// Reads the first so many swatches, as often as planned.
+/// Reads the first so many swatches in the order of work, as often as planned.
 async fn read(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError> {
     let trial = app.store().trial(id).await?;
-    for planned in trial.swatches.iter().take(count) {
+    let turns = trial.planned().map(Plan::turns).unwrap_or_default();
+    for turn in turns.iter().take(count) {
+        let Some(planned) = trial.swatches.iter().find(|it| it.swatch.number == turn.swatch) else {
+            continue;
+        };
         app.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await?;
     }
     Ok(())

@@ -10,6 +10,7 @@ pub(crate) mod planner;
 pub(crate) mod readings;
 pub(crate) mod results;
 pub(crate) mod shelf;
+mod steps;
 
 use axum::body::Body;
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};

@@ -1,5 +1,6 @@
 //! The site without a browser.
 
+mod bench;
 mod common;
 mod guards;
 mod pages;

@@ -8,12 +8,15 @@
 use colour::{Lab, ciede2000};
 
 use super::{SeenColour, estimate, model_miss};
+use crate::plan::mixture_label;
 use crate::prior::Prior;
-use crate::{Mixture, Part, TubeRef};
+use crate::{Backing, FilmKind, Mixture, Part, TubeLabel, TubeRef};
 
 /// Of a hundred mixtures so many are what they should be; of the rest, so many have another ratio,
-/// hold a trace of what was mixed before, or lie in another's cell.
-const BEFOREHAND: [f64; 4] = [90.0, 5.0, 3.5, 1.5];
+/// hold a trace of what was mixed before, lie in another's cell, or are something else.
+const BEFOREHAND: [f64; 5] = [90.0, 4.5, 3.0, 1.5, 1.0];
+/// Something else may be any of the colours that paint can have: the room they take in ΔE, cubed.
+const ANY_COLOUR: f64 = 60.0 * 60.0 * 60.0;
 /// A trace of another mixture is at most this share.
 const MOST_TRACE: f64 = 0.08;
 /// Shares of a trace that are tried.
@@ -60,6 +63,37 @@ pub enum Cause {
     Trace(f64),
     /// The colour of another swatch: the cells may have been swapped.
     Swapped(u32),
+    /// None of these.
+    SomethingElse,
+}
+
+impl Seen {
+    /// One plain sentence, with the names of the trial's tubes by [`TubeRef`].
+    #[must_use]
+    pub fn sentence(&self, tubes: &[TubeLabel], white: Option<TubeRef>) -> String {
+        let off = format!("ΔE {:.1}", self.off);
+        let wrong = format!("Not what this mixture should be ({off}): most likely");
+        let sure = format!("{:.0} % sure", 100.0 * self.sure);
+        match &self.cause {
+            Cause::AsPlanned => format!("As expected: {off} from the prediction."),
+            Cause::OtherRatio(mixture) => {
+                let label =
+                    mixture_label(mixture, Backing::Paper, FilmKind::Full, tubes, white).ratio;
+                format!("{wrong} another ratio, about {label} ({sure}).")
+            }
+            Cause::Trace(share) => format!(
+                "{wrong} an unclean knife, about {:.0} % of what was mixed before ({sure}).",
+                100.0 * share
+            ),
+            Cause::SomethingElse => format!(
+                "Not what this mixture should be ({off}), and no other ratio, trace or swapped cell \
+                 explains it: perhaps another tube, or the wrong square ({sure})."
+            ),
+            Cause::Swapped(number) => {
+                format!("{wrong} the colour of cell {number}: were the two swapped? ({sure})")
+            }
+        }
+    }
 }
 
 /// Looks at a colour; `None` where it cannot be predicted.
@@ -73,6 +107,7 @@ pub fn look(prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<Seen> {
         causes.extend(room.other_ratio(prior, at, seen));
         causes.extend(room.trace(prior, at, seen));
         causes.extend(room.swapped(prior, at, seen));
+        causes.push((Cause::SomethingElse, BEFOREHAND[4] / ANY_COLOUR));
     }
     let total: f64 = causes.iter().map(|(_, weight)| weight).sum();
     let (cause, weight) = causes.into_iter().max_by(|one, other| one.1.total_cmp(&other.1))?;
@@ -97,11 +132,10 @@ impl Room {
         Some(Self { miss, ratio: ratio.map_or(0.0, |lab| ciede2000(expected, lab).value()) })
     }
 
-    /// The density of a colour at this distance, with some more σ beside the usual.
+    /// The density of a colour at this distance, with some more σ beside the usual, per ΔE cubed.
     fn likely(&self, off: f64, more: f64) -> f64 {
         let miss = self.miss.hypot(more);
-        // Three axes; a tail heavier than a normal's, since models are sometimes wrong.
-        (1.0 + (off / miss).powi(2) / TAIL).powf(-(TAIL + 3.0) / 2.0) / miss.powi(3)
+        DENSITY * (1.0 + (off / miss).powi(2) / TAIL).powf(-(TAIL + 3.0) / 2.0) / miss.powi(3)
     }
 
     fn other_ratio(&self, prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<(Cause, f64)> {
@@ -112,7 +146,7 @@ impl Room {
             .map(|part| (part.ln_half_width / RATIO_ROOM).min(1.0))
             .product();
         let weight = BEFOREHAND[1] * freedom * self.likely(found.off, 0.0);
-        Some((Cause::OtherRatio(found.mixture()), weight))
+        Some((Cause::OtherRatio(readable(&found.mixture(), at.white)), weight))
     }
 
     fn trace(&self, prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<(Cause, f64)> {
@@ -143,8 +177,33 @@ impl Room {
     }
 }
 
-/// Degrees of freedom of a miss.
-const TAIL: f64 = 4.0;
+/// The same ratio with the scarcest colour as one part, to two figures.
+fn readable(mixture: &Mixture, white: Option<TubeRef>) -> Mixture {
+    let least = mixture.colours(white).map(|part| part.parts).fold(f64::INFINITY, f64::min);
+    let colour: f64 = mixture.colours(white).map(|part| part.parts).sum();
+    let two_figures = |parts: f64| {
+        let unit = 10.0_f64.powf(parts.log10().floor() - 1.0);
+        (parts / unit).round() * unit
+    };
+    let round = |part: &Part| {
+        let of_white = Some(part.tube) == white;
+        // White is told in parts to one part of all colours together.
+        let one = if of_white { colour } else { least };
+        (of_white, Part { tube: part.tube, parts: two_figures(part.parts / one) })
+    };
+    let rounded: Vec<(bool, Part)> = mixture.parts().iter().map(round).collect();
+    let colours: f64 = rounded.iter().filter(|(white, _)| !white).map(|(_, it)| it.parts).sum();
+    let scaled = |(of_white, part): (bool, Part)| {
+        if of_white { Part { parts: part.parts * colours, ..part } } else { part }
+    };
+    Mixture::new(rounded.into_iter().map(scaled))
+}
+
+/// Degrees of freedom of a miss on three axes (Student's t): its tail is heavier than a normal's,
+/// since models are sometimes wrong.
+const TAIL: f64 = 8.0;
+/// What makes that density's sum 1: Γ(5.5)/(Γ(4)·(8π)^1.5).
+const DENSITY: f64 = 0.0692;
 
 /// The mixture with its largest part changed by so much in ln; `None` for one tube alone.
 fn bent(mixture: &Mixture, by: f64) -> Option<Mixture> {

@@ -31,8 +31,8 @@ pub use remark::Remark;
 pub use schedule::{Step, Work};
 pub use swatch::{Swatch, SwatchLabel, mixture_label};
 
-use crate::TubeRef;
 use crate::prior::{POOR_FIT, Prior};
+use crate::{Mixture, TubeRef};
 use charts::Squares;
 
 /// More tubes than this in a grid are too many for one sitting.
@@ -61,6 +61,15 @@ pub struct Plan {
     pub costs: Costs,
     /// What to know before starting.
     pub remarks: Vec<Remark>,
+}
+
+/// A swatch in the order of work.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Turn {
+    /// Its number.
+    pub swatch: u32,
+    /// Place in [`Plan::steps`] of the step it is painted in; `None` for a bare backing.
+    pub step: Option<usize>,
 }
 
 impl Plan {
@@ -106,6 +115,37 @@ impl Plan {
             costs,
             remarks,
         })
+    }
+
+    /// The swatches in the order they are painted, the bare backings first, each once with the step
+    /// that it is painted in.
+    #[must_use]
+    pub fn turns(&self) -> Vec<Turn> {
+        let bare = self.swatches.iter().filter(|swatch| swatch.mixture.is_bare());
+        let mut turns: Vec<Turn> =
+            bare.map(|swatch| Turn { swatch: swatch.number, step: None }).collect();
+        let mut known = vec![false; self.swatches.len() + 1];
+        for (at, step) in self.steps.iter().enumerate() {
+            let cells = match &step.work {
+                Work::Straight { cells, .. } => cells,
+                Work::Mix(pile) => &self.piles[*pile].cells,
+            };
+            for cell in cells {
+                if !std::mem::replace(&mut known[*cell as usize], true) {
+                    turns.push(Turn { swatch: *cell, step: Some(at) });
+                }
+            }
+        }
+        turns
+    }
+
+    /// What is made in a step.
+    #[must_use]
+    pub fn makes(&self, step: &Step) -> Mixture {
+        match &step.work {
+            Work::Straight { tube, .. } => Mixture::neat(*tube),
+            Work::Mix(pile) => self.piles[*pile].holds.clone(),
+        }
     }
 
     /// The pile that a swatch is painted from; `None` for paint straight from the tube.

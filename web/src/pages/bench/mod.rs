@@ -1,6 +1,8 @@
 //! The bench: one swatch at a time, with what to mix and how to read it.
 
+mod at_once;
 mod form;
+mod run;
 mod view;
 
 pub(crate) use view::{lab_line, paint};
@@ -17,7 +19,9 @@ use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::state::AppState;
 
+use at_once::AtOnce;
 use form::LabForm;
+use run::Run;
 use view::BenchPage;
 
 /// In which state the paint is read.
@@ -33,13 +37,15 @@ impl Chosen {
     }
 }
 
-/// The first swatch that has too few dry readings, else the first of all.
+/// The first swatch in the order of work that has too few dry readings, else the first of all.
 pub(crate) async fn next(
     State(app): State<AppState>,
     Path(id): Path<i64>,
 ) -> Result<Redirect, PageError> {
     let trial = app.store.trial(TrialId(id)).await?;
-    let number = first_open(&trial).or(trial.swatches.first()).map_or(1, |it| it.swatch.number);
+    let run = Run::of(&trial);
+    let open = run.first_open().map(|it| it.swatch.number);
+    let number = open.or(run.number(0)).unwrap_or(1);
     Ok(Redirect::to(&format!("/trials/{id}/bench/{number}")))
 }
 
@@ -109,16 +115,23 @@ async fn page(
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let (meter, ..) = app.about_meter();
     let planned = find(&trial, number)?;
-    Ok(BenchPage::new(frame, heading, &trial, planned, state, &meter, form)?)
+    let circumstances = &trial.circumstances;
+    let knowledge = app
+        .knowledge(
+            &frame.trials,
+            trial.tubes.iter().map(|tube| tube.tube.clone()).collect(),
+            trial.white().map(|white| trial.tubes[white.0].tube.id),
+            (circumstances.conditions, circumstances.protocol.surface(None)),
+        )
+        .await?;
+    let run = Run::of(&trial);
+    let at_once = AtOnce::of(&trial, planned, &run, &knowledge);
+    Ok(BenchPage::new(frame, heading, &trial, (planned, state), (&run, at_once), &meter, form)?)
 }
 
 fn find(trial: &Trial, number: u32) -> Result<&PlannedSwatch, StoreError> {
     let found = trial.swatches.iter().find(|planned| planned.swatch.number == number);
     found.ok_or(StoreError::NotFound("swatch"))
-}
-
-fn first_open(trial: &Trial) -> Option<&PlannedSwatch> {
-    trial.swatches.iter().find(|planned| trial.dry_readings_missing(planned.id) > 0)
 }
 
 fn address(trial: i64, number: u32, state: Wetness) -> String {

@@ -6,14 +6,16 @@ use colour::{Lab, ciede2000};
 use store::{PlannedSwatch, StoredReading, Trial};
 use trial::figures::SwatchColour;
 use trial::plan::cautions::cautions;
-use trial::plan::{Source, mixture_label};
-use trial::{Backing, FilmKind, Measured, Part, State};
+use trial::{Measured, Part, State};
 
+use super::at_once::AtOnce;
 use super::form::LabForm;
+use super::run::Run;
 use crate::draw::{MapCell, MapState, Paint, SheetMap};
 use crate::frame::{Frame, Heading};
 use crate::pages::fields::FieldErrors;
-use crate::words::{number, parts};
+use crate::pages::steps::{MixStep, WorkList};
+use crate::words::{hours, number, parts};
 
 /// One swatch at hand.
 #[derive(Template, WebTemplate)]
@@ -30,7 +32,14 @@ pub(crate) struct BenchPage {
     where_to: String,
     /// Maker and pigments where one tube stands alone.
     about: String,
+    /// The sheet it stands on.
+    sheet: Option<usize>,
+    /// The steps that lead to it, as planned.
+    steps: Vec<MixStep>,
+    /// What to put out, where nothing was planned.
     mixture: Vec<MixLine>,
+    at_once: AtOnce,
+    time_left: String,
     how_to_read: &'static str,
     /// What in this swatch can hurt; the sheet tells what to do.
     cautions: String,
@@ -50,8 +59,6 @@ pub(crate) struct BenchPage {
 
 /// One tube to put out.
 struct MixLine {
-    amount: String,
-    unit: &'static str,
     name: String,
     about: String,
     parts: String,
@@ -73,14 +80,13 @@ impl BenchPage {
         frame: Frame,
         heading: Heading,
         trial: &Trial,
-        planned: &PlannedSwatch,
-        state: State,
+        (planned, state): (&PlannedSwatch, State),
+        (run, at_once): (&Run<'_>, AtOnce),
         meter: &str,
         form: LabForm,
     ) -> Result<Self, askama::Error> {
         let label = planned.swatch.label(&trial.labels(), trial.white());
-        let at = trial.swatches.iter().position(|it| it.id == planned.id).unwrap_or_default();
-        let number_at = |at: usize| trial.swatches.get(at).map(|it| it.swatch.number);
+        let at = run.place(planned.swatch.number);
         let readings = reading_rows(trial, planned);
         let valid =
             readings.iter().filter(|row| row.void.is_empty() && row.state == state.to_string());
@@ -98,17 +104,21 @@ impl BenchPage {
             what: if bare { format!("Read the {}", label.tubes) } else { label.tubes },
             where_to: if bare { "Nothing is painted here.".to_owned() } else { label.ratio },
             about: alone(trial, planned),
+            sheet: super::super::plan::sheet_of(trial).get(&planned.swatch.number).copied(),
+            steps: steps(trial, planned),
             mixture: mix_lines(trial, planned),
+            at_once,
+            time_left: time_left(trial, done),
             how_to_read: how_to_read(state),
             cautions: caution_line(trial, planned),
             state_word: state.to_string(),
             wanted: format!("reading {} of {repeats}, {state}", (valid + 1).min(repeats)),
             enough: valid >= repeats,
-            something_left: super::first_open(trial).is_some(),
+            something_left: run.first_open().is_some(),
             meter: meter.to_owned(),
             readings,
-            before: at.checked_sub(1).and_then(number_at),
-            after: number_at(at + 1),
+            before: at.checked_sub(1).and_then(|at| run.number(at)),
+            after: run.number(at + 1),
             map: sheet_map(trial, planned).svg()?,
             form,
             errors: FieldErrors::default(),
@@ -135,49 +145,37 @@ fn alone(trial: &Trial, planned: &PlannedSwatch) -> String {
     }
 }
 
-/// What to put out, for a mixture of two tubes or more, as its pile was planned.
-fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
-    let mixture = &planned.swatch.mixture;
-    if mixture.parts().len() < 2 {
-        return Vec::new();
-    }
-    match trial.pile_of(&planned.swatch) {
-        Some(pile) => pile.components.iter().map(|part| planned_line(trial, part)).collect(),
-        None => mixture.parts().iter().filter_map(|part| typed_line(trial, part)).collect(),
-    }
+/// The steps that lead to a swatch, for a trial that was planned.
+fn steps(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixStep> {
+    let plan = trial.planned();
+    plan.map_or_else(Vec::new, |plan| WorkList::of(trial, plan).steps_to(planned.swatch.number))
 }
 
-fn planned_line(trial: &Trial, (source, amount): &(Source, f64)) -> MixLine {
-    let plan = trial.plan.as_ref();
-    let unit = plan.map_or("g", |plan| plan.design.supply.unit());
-    let (name, about) = match source {
-        Source::Tube(tube) => {
-            let tube = &trial.tubes[tube.0].tube.tube;
-            (tube.name.clone(), maker_and_codes(tube))
+/// What to put out, for a mixture of two tubes or more that came from a file.
+fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
+    let mixture = &planned.swatch.mixture;
+    if trial.plan.is_some() || mixture.parts().len() < 2 {
+        return Vec::new();
+    }
+    mixture.parts().iter().filter_map(|part| typed_line(trial, part)).collect()
+}
+
+/// `about 3 h 20 min left`, from the plan's time and the swatches that are done.
+fn time_left(trial: &Trial, done: usize) -> String {
+    let left = trial.swatches.len().saturating_sub(done) as f64;
+    match trial.planned() {
+        Some(plan) if left > 0.0 => {
+            let all = plan.costs.table_minutes / trial.swatches.len().max(1) as f64;
+            format!("about {} left", hours(all * left))
         }
-        Source::Pile(of) => {
-            let holds = plan.and_then(|plan| plan.plan.piles.get(*of)).map(|pile| &pile.holds);
-            let label = holds.map(|mixture| {
-                mixture_label(
-                    mixture,
-                    Backing::Paper,
-                    FilmKind::Full,
-                    &trial.labels(),
-                    trial.white(),
-                )
-            });
-            label.map_or_else(Default::default, |label| (label.tubes, label.ratio))
-        }
-    };
-    MixLine { unit, amount: number(*amount, 2), name, about, parts: String::new() }
+        _ => String::new(),
+    }
 }
 
 fn typed_line(trial: &Trial, part: &Part) -> Option<MixLine> {
     let tube = &trial.tubes.get(part.tube.0)?.tube.tube;
     let one = (part.parts - 1.0).abs() < 1e-9;
     Some(MixLine {
-        unit: "",
-        amount: String::new(),
         name: tube.name.clone(),
         about: maker_and_codes(tube),
         parts: if one { "1 part".into() } else { format!("{} parts", parts(part.parts)) },

@@ -23,6 +23,7 @@ use crate::state::AppState;
 use list_view::ListPage;
 use mixing::MixingPage;
 use overview::OverviewPage;
+pub(crate) use sheets::sheet_of;
 use sheets::{SheetsPage, drawings, for_pdf};
 
 pub(crate) async fn list(State(app): State<AppState>) -> Result<ListPage, PageError> {

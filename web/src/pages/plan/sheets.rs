@@ -117,7 +117,7 @@ fn laid_out(trial: &Trial, planned: &TrialPlan) -> Result<Vec<Sheet>, PageError>
 }
 
 /// The sheet that each swatch stands on, by swatch number.
-pub(super) fn sheet_of(trial: &Trial) -> HashMap<u32, usize> {
+pub(crate) fn sheet_of(trial: &Trial) -> HashMap<u32, usize> {
     let laid = trial.plan.as_ref().and_then(|planned| laid_out(trial, planned).ok());
     let sheets = laid.unwrap_or_default();
     let firsts = sheets.iter().flat_map(|sheet| {

@@ -1,0 +1,211 @@
+//! The work at the table, step by step, as it is told: in the mixing list and at the bench.
+
+use std::collections::HashMap;
+
+use store::Trial;
+use trial::plan::{Pile, PileKind, Plan, Source, Step, Supply, Work, mixture_label};
+use trial::{Backing, Basis, FilmKind, Mixture, TubeLabel, TubeRef};
+
+use crate::pages::plan::sheet_of;
+use crate::words::{number, parts};
+
+/// One step.
+pub(crate) struct MixStep {
+    pub number: usize,
+    /// Clean first, and why.
+    pub clean: String,
+    /// Take a fresh palette first.
+    pub clear: String,
+    pub verb: &'static str,
+    pub what: String,
+    pub lines: Vec<MixLine>,
+    pub total: String,
+    pub place: String,
+    pub cells: String,
+    pub off: String,
+}
+
+pub(crate) struct MixLine {
+    pub amount: String,
+    pub from: String,
+}
+
+/// The steps of a trial as they are told.
+pub(crate) struct WorkList<'a> {
+    trial: &'a Trial,
+    plan: &'a Plan,
+    supply: Supply,
+    labels: Vec<TubeLabel>,
+    white: Option<TubeRef>,
+    sheets: HashMap<u32, usize>,
+    /// Place on the palette of each pile.
+    places: Vec<Option<usize>>,
+}
+
+impl<'a> WorkList<'a> {
+    pub fn of(trial: &'a Trial, plan: &'a Plan) -> Self {
+        let mut places = vec![None; plan.piles.len()];
+        for step in &plan.steps {
+            if let Work::Mix(pile) = step.work {
+                places[pile] = step.place;
+            }
+        }
+        let supply = trial.plan.as_ref().map(|it| it.design.supply).unwrap_or_default();
+        let (labels, white) = (trial.labels(), trial.white());
+        Self { trial, plan, supply, labels, white, sheets: sheet_of(trial), places }
+    }
+
+    pub fn name(&self, tube: TubeRef) -> String {
+        self.trial.tubes.get(tube.0).map_or_else(|| "?".into(), |it| it.tube.tube.name.clone())
+    }
+
+    /// With as many decimals as the scale shows.
+    pub fn amount(&self, amount: f64) -> String {
+        let digits = match self.supply.measure {
+            Basis::Eye => 1,
+            _ => (-self.supply.resolution.log10()).ceil().clamp(0.0, 4.0) as usize,
+        };
+        format!("{} {}", number(amount, digits), self.supply.unit())
+    }
+
+    pub fn label(&self, mixture: &Mixture) -> String {
+        let label =
+            mixture_label(mixture, Backing::Paper, FilmKind::Full, &self.labels, self.white);
+        [label.tubes, label.ratio]
+            .into_iter()
+            .filter(|it| !it.is_empty())
+            .collect::<Vec<_>>()
+            .join(", ")
+    }
+
+    /// Every step.
+    pub fn steps(&self) -> Vec<MixStep> {
+        (0..self.plan.steps.len()).map(|at| self.step(at)).collect()
+    }
+
+    /// The steps that lead to a swatch: its own, and those just before it that paint nothing.
+    pub fn steps_to(&self, swatch: u32) -> Vec<MixStep> {
+        let turn = self.plan.turns().into_iter().find(|turn| turn.swatch == swatch);
+        let Some(own) = turn.and_then(|turn| turn.step) else { return Vec::new() };
+        let paints = |at: &usize| match &self.plan.steps[*at].work {
+            Work::Straight { .. } => true,
+            Work::Mix(pile) => !self.plan.piles[*pile].cells.is_empty(),
+        };
+        let first = (0..own).rev().find(paints).map_or(0, |before| before + 1);
+        (first..=own).map(|at| self.step(at)).collect()
+    }
+
+    fn step(&self, at: usize) -> MixStep {
+        let (step, number) = (&self.plan.steps[at], at + 1);
+        let before = || {
+            let before = self.plan.steps.get(at.checked_sub(1)?)?;
+            Some(self.label(&self.plan.makes(before)))
+        };
+        let clean = if step.clean { clean_up(step, before().as_deref()) } else { String::new() };
+        let clear = step.clear.as_ref().map_or_else(String::new, |kept| self.clear(kept));
+        match &step.work {
+            Work::Straight { tube, cells } => MixStep {
+                number,
+                clean,
+                clear,
+                verb: "Straight from the tube",
+                what: self.name(*tube),
+                lines: vec![MixLine {
+                    amount: self.amount(self.supply.one_swatch() * cells.len() as f64),
+                    from: self.name(*tube),
+                }],
+                total: String::new(),
+                place: String::new(),
+                cells: self.cells(cells),
+                off: String::new(),
+            },
+            Work::Mix(at) => {
+                let pile = &self.plan.piles[*at];
+                MixStep {
+                    number,
+                    clean,
+                    clear,
+                    verb: verb(pile.kind),
+                    what: self.label(&pile.holds),
+                    lines: self.lines(pile),
+                    total: self.amount(pile.total()),
+                    place: step.place.map_or_else(String::new, |place| (place + 1).to_string()),
+                    cells: self.cells(&pile.cells),
+                    off: off(pile),
+                }
+            }
+        }
+    }
+
+    fn lines(&self, pile: &Pile) -> Vec<MixLine> {
+        let line = |(source, amount): &(Source, f64)| MixLine {
+            amount: self.amount(*amount),
+            from: match source {
+                Source::Tube(tube) => self.name(*tube),
+                Source::Pile(of) => {
+                    let place =
+                        self.places[*of].map_or_else(String::new, |it| (it + 1).to_string());
+                    format!("from pile {place}")
+                }
+            },
+        };
+        pile.components.iter().filter(|(_, amount)| *amount > 0.0).map(line).collect()
+    }
+
+    /// `sheet 1: 12, 13 × 3`: a swatch that is painted again beside its neighbours counts twice.
+    fn cells(&self, cells: &[u32]) -> String {
+        let mut counted: Vec<(u32, usize)> = Vec::new();
+        for cell in cells {
+            match counted.iter_mut().find(|(known, _)| known == cell) {
+                Some((_, times)) => *times += 1,
+                None => counted.push((*cell, 1)),
+            }
+        }
+        let mut sheet = 0;
+        let words = counted.into_iter().map(|(cell, times)| {
+            let on = self.sheets.get(&cell).copied().unwrap_or(1);
+            let before = if on == sheet { String::new() } else { format!("sheet {on}: ") };
+            sheet = on;
+            let times = if times > 1 { format!(" × {times}") } else { String::new() };
+            format!("{before}{cell}{times}")
+        });
+        words.collect::<Vec<_>>().join(", ")
+    }
+
+    fn clear(&self, kept: &[usize]) -> String {
+        if kept.is_empty() {
+            return "Put the palette aside and take a fresh one.".into();
+        }
+        let kept: Vec<String> =
+            kept.iter().map(|pile| self.label(&self.plan.piles[*pile].holds)).collect();
+        format!("Take a fresh palette, and move over to it, from place 1 on: {}.", kept.join("; "))
+    }
+}
+
+fn verb(kind: PileKind) -> &'static str {
+    match kind {
+        PileKind::LetDown => "Let down",
+        PileKind::Base => "Mix first",
+        PileKind::Mixture => "Mix",
+        PileKind::Tint => "Tint",
+    }
+}
+
+fn clean_up(step: &Step, before: Option<&str>) -> String {
+    let why = match (step.residue, before) {
+        (Some(residue), Some(before)) => {
+            format!(": a trace of {before} would show here (ΔE {})", number(residue, 1))
+        }
+        _ => String::new(),
+    };
+    format!("Clean knife and brush and change the water{why}.")
+}
+
+/// How far the ratio may be off, and what that does to the colour.
+fn off(pile: &Pile) -> String {
+    let ratio = format!("ratio ± {} %", parts((1000.0 * pile.ratio_error).round() / 10.0));
+    match pile.colour_error {
+        Some(colour) => format!("{ratio}, ΔE {}", number(colour, 1)),
+        None => ratio,
+    }
+}
