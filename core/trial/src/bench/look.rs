@@ -46,6 +46,8 @@ pub struct Look<'a> {
 pub struct Seen {
     /// ΔE00 from what was predicted.
     pub off: f64,
+    /// 19 of 20 such mixtures lie nearer to their prediction, ΔE00.
+    pub usual: f64,
     /// The most likely cause.
     pub cause: Cause,
     /// How sure that is, 0–1.
@@ -75,7 +77,14 @@ impl Seen {
         let wrong = format!("Not what this mixture should be ({off}): most likely");
         let sure = format!("{:.0} % sure", 100.0 * self.sure);
         match &self.cause {
-            Cause::AsPlanned => format!("As expected: {off} from the prediction."),
+            Cause::AsPlanned if self.off <= self.usual => {
+                format!("As expected: {off} from the prediction.")
+            }
+            Cause::AsPlanned => format!(
+                "Farther from the prediction than usual ({off}, usually within {:.1}), but nothing \
+                 else is likelier: read it again.",
+                self.usual
+            ),
             Cause::OtherRatio(mixture) => {
                 let label =
                     mixture_label(mixture, Backing::Paper, FilmKind::Full, tubes, white).ratio;
@@ -111,7 +120,8 @@ pub fn look(prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<Seen> {
     }
     let total: f64 = causes.iter().map(|(_, weight)| weight).sum();
     let (cause, weight) = causes.into_iter().max_by(|one, other| one.1.total_cmp(&other.1))?;
-    Some(Seen { off, cause, sure: if total > 0.0 { weight / total } else { 0.0 } })
+    let usual = NO_MATTER.max(1.96 * room.miss.hypot(room.ratio));
+    Some(Seen { off, usual, cause, sure: if total > 0.0 { weight / total } else { 0.0 } })
 }
 
 /// How far colours usually lie from where they should.
@@ -201,9 +211,9 @@ fn readable(mixture: &Mixture, white: Option<TubeRef>) -> Mixture {
 
 /// Degrees of freedom of a miss on three axes (Student's t): its tail is heavier than a normal's,
 /// since models are sometimes wrong.
-const TAIL: f64 = 8.0;
-/// What makes that density's sum 1: Γ(5.5)/(Γ(4)·(8π)^1.5).
-const DENSITY: f64 = 0.0692;
+const TAIL: f64 = 20.0;
+/// What makes that density's sum 1: Γ(11.5)/(Γ(10)·(20π)^1.5).
+const DENSITY: f64 = 0.0658;
 
 /// The mixture with its largest part changed by so much in ln; `None` for one tube alone.
 fn bent(mixture: &Mixture, by: f64) -> Option<Mixture> {
