@@ -52,4 +52,34 @@ async fn a_reading_is_judged_at_once() {
     site.post("/trials/2/bench/32/type", "l=50&a=60&b=40&state=dry").await;
     let wrong = site.get("/trials/2/bench/32").await.text;
     assert!(wrong.contains("is-wrong") && wrong.contains("Not what this mixture should be"));
+
+    // A repeat that does not belong is pointed out while the swatch is there, and voiding it helps.
+    for lab in ["l=30&a=5&b=-9", "l=30.1&a=5&b=-9", "l=33&a=5&b=-9"] {
+        site.post("/trials/2/bench/33/type", &format!("{lab}&state=dry")).await;
+    }
+    let page = site.get("/trials/2/bench/33").await.text;
+    assert!(page.contains("Reading 3 stands apart from the others"));
+    let (_, rest) = page.split_once("/trials/2/readings/").expect("a reading to void");
+    let (reading, _) = rest.split_once('/').expect("its number");
+    site.post(&format!("/trials/2/readings/{reading}/void"), "reason=slipped").await;
+    assert!(!site.get("/trials/2/bench/33").await.text.contains("stands apart"));
+}
+
+#[tokio::test]
+async fn a_step_that_jumps_is_said_with_what_would_halve_it() {
+    let site = Site::with_trial().await;
+    site.post("/trials/1/bench/rest", "").await;
+    // The blue swamps the yellow in quarters: some mixture of the two has the jump beside it.
+    let mut said = Vec::new();
+    for number in 31..=48 {
+        let page = site.get(&format!("/trials/1/bench/{number}")).await.text;
+        if let Some((_, rest)) = page.split_once("The step from ") {
+            said.push(rest.split_once("</p>").expect("its end").0.to_owned());
+        }
+    }
+    assert!(!said.is_empty());
+    for sentence in said {
+        assert!(sentence.contains(" to 0 : 1 is ΔE"), "{sentence}");
+        assert!(sentence.contains("One more at 1 : "), "{sentence}");
+    }
 }

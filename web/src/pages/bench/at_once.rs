@@ -1,14 +1,14 @@
 //! What is expected of the swatch at hand, and what its readings say at once.
 
 use colour::{Lab, Reflectance};
-use store::{PlannedSwatch, Trial};
-use trial::bench::{Cause, Look, SeenColour, estimate, look};
-use trial::{Basis, Measured, Mixture, State, TubeRef};
+use store::{PlannedSwatch, StoredReading, SwatchId, Trial};
+use trial::bench::{Cause, Look, SeenColour, apart, estimate, gap, look};
+use trial::{Backing, Basis, FilmKind, Measured, Mixture, State, TubeRef};
 
 use super::run::Run;
 use crate::draw::Paint;
 use crate::known::Knowledge;
-use crate::words::parts;
+use crate::words::{number, parts};
 
 /// Swatches before and after this one that may have been swapped with it.
 const NEAR: usize = 12;
@@ -22,6 +22,8 @@ pub(crate) struct AtOnce {
     pub sentence: String,
     /// It is not what it should be.
     pub wrong: bool,
+    /// What else is worth doing while the swatch is there.
+    pub advice: Vec<String>,
 }
 
 impl AtOnce {
@@ -38,6 +40,7 @@ impl AtOnce {
             predicted: predicted.map_or_else(String::new, |paint| paint.fill),
             ..Self::default()
         };
+        at_once.advice.extend(stands_apart(trial, planned));
         // One tube alone is what its prediction was learnt from.
         if mixture.parts().len() < 2 {
             return at_once;
@@ -65,19 +68,90 @@ impl AtOnce {
             at_once.wrong = found.cause != Cause::AsPlanned;
             at_once.sentence = found.sentence(&trial.labels(), trial.white());
         }
+        at_once.advice.extend(jumps(trial, mixture, knowledge));
         at_once
     }
+}
+
+/// The dry readings of a swatch that count, oldest first.
+fn dry(trial: &Trial, swatch: SwatchId) -> impl Iterator<Item = &StoredReading> {
+    trial.readings.iter().filter(move |stored| {
+        let reading = &stored.reading;
+        stored.swatch == swatch && reading.state == State::Dry && reading.void.is_none()
+    })
+}
+
+fn repeatability(trial: &Trial) -> f64 {
+    trial.circumstances.protocol.repeatability.unwrap_or(trial::Protocol::ASSUMED_REPEATABILITY)
+}
+
+/// A repeat that does not belong with the others.
+fn stands_apart(trial: &Trial, planned: &PlannedSwatch) -> Option<String> {
+    let conditions = trial.circumstances.conditions;
+    let (numbers, labs): (Vec<u32>, Vec<Lab>) = dry(trial, planned.id)
+        .filter_map(|it| Some((it.reading.repeat, it.reading.measured.lab(conditions).ok()?)))
+        .unzip();
+    let found = apart(&labs, repeatability(trial))?;
+    Some(format!(
+        "Reading {} stands apart from the others (ΔE {}): void it, and read again while the swatch \
+         is there.",
+        numbers[found.place],
+        number(found.off, 1)
+    ))
+}
+
+/// A step of this mixture's ladder that turned out too large.
+fn jumps(trial: &Trial, mixture: &Mixture, knowledge: &Knowledge) -> Option<String> {
+    let [a, b] = mixture.parts() else { return None };
+    let mut ladders = trial.planned()?.ladders.iter().filter(|ladder| ladder.third.is_none());
+    let of_ladder = |tube: TubeRef, from: TubeRef, to: TubeRef| tube == from || tube == to;
+    let ladder = ladders
+        .find(|it| of_ladder(a.tube, it.from, it.to) && of_ladder(b.tube, it.from, it.to))?;
+    let conditions = trial.circumstances.conditions;
+    let mut read: Vec<(f64, Lab)> = trial
+        .swatches
+        .iter()
+        .filter(|it| it.swatch.backing == Backing::Paper && it.swatch.film == FilmKind::Full)
+        .filter_map(|it| {
+            let mixture = &it.swatch.mixture;
+            let (from, to) = (mixture.parts_of(ladder.from), mixture.parts_of(ladder.to));
+            let alone = (from + to - mixture.total()).abs() < 1e-9 && from + to > 0.0;
+            let labs: Vec<Lab> = dry(trial, it.id)
+                .filter_map(|stored| stored.reading.measured.lab(conditions).ok())
+                .collect();
+            alone.then_some(to / (from + to)).zip(Lab::mean(&labs))
+        })
+        .collect();
+    read.sort_by(|one, other| one.0.total_cmp(&other.0));
+    let found = gap(&knowledge.prior, ladder, &read)?;
+    let ratio = |share: f64| {
+        let mixture = ladder.mixture(share);
+        format!("{} : {}", parts(mixture.parts_of(ladder.from)), parts(mixture.parts_of(ladder.to)))
+    };
+    let extra = found.extra.map_or_else(String::new, |share| {
+        format!(" One more at {} would halve it.", ratio(rounded(share)))
+    });
+    Some(format!(
+        "The step from {} to {} is ΔE {}, the usual one here {}.{extra}",
+        ratio(found.between.0),
+        ratio(found.between.1),
+        number(found.step, 1),
+        number(found.usual, 1)
+    ))
+}
+
+/// The share of the nearest ratio of two figures to one.
+fn rounded(share: f64) -> f64 {
+    let less = share.min(1.0 - share);
+    let parts = ((1.0 - less) / less * 10.0).round() / 10.0;
+    let less = 1.0 / (1.0 + parts);
+    if share <= 0.5 { less } else { 1.0 - less }
 }
 
 /// The mean of the dry readings that count.
 fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<SeenColour> {
     let conditions = trial.circumstances.conditions;
-    let counts = |stored: &&store::StoredReading| {
-        let reading = &stored.reading;
-        stored.swatch == planned.id && reading.state == State::Dry && reading.void.is_none()
-    };
-    let of_swatch: Vec<&Measured> =
-        trial.readings.iter().filter(counts).map(|it| &it.reading.measured).collect();
+    let of_swatch: Vec<&Measured> = dry(trial, planned.id).map(|it| &it.reading.measured).collect();
     let labs: Vec<Lab> = of_swatch.iter().filter_map(|it| it.lab(conditions).ok()).collect();
     let spectra: Vec<&Reflectance> = of_swatch
         .iter()
@@ -87,12 +161,10 @@ fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<SeenColour> {
         })
         .collect();
     let all_spectral = spectra.len() == of_swatch.len();
-    let repeatability = trial.circumstances.protocol.repeatability;
     Some(SeenColour {
         lab: Lab::mean(&labs)?,
         reflectance: if all_spectral { Reflectance::mean(spectra) } else { None },
-        spread: repeatability.unwrap_or(trial::Protocol::ASSUMED_REPEATABILITY)
-            / (labs.len() as f64).sqrt(),
+        spread: repeatability(trial) / (labs.len() as f64).sqrt(),
     })
 }
 
