@@ -132,6 +132,21 @@ impl Browser {
         Ok(texts)
     }
 
+    /// Waits until another page is shown than this one.
+    ///
+    /// # Errors
+    /// When none is within ten seconds.
+    pub async fn moved_from(&self, address: &str) -> Outcome<()> {
+        let patience = Instant::now() + Duration::from_secs(10);
+        while self.address().await? == address {
+            if Instant::now() > patience {
+                return Err(format!("still at {address}").into());
+            }
+            tokio::time::sleep(Duration::from_millis(20)).await;
+        }
+        Ok(())
+    }
+
     /// The texts of each child of every element that matches: a table row by row.
     ///
     /// # Errors

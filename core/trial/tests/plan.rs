@@ -349,6 +349,22 @@ proptest! {
         for (pile, taken) in plan.piles.iter().zip(of_piles) {
             prop_assert!(pile.total() + 2.0 * step >= taken.max(pile.need), "{pile:?} gives {taken}");
         }
+        // At the bench each swatch has one turn, and its pile is mixed by then.
+        let turns = plan.turns();
+        let mut numbers: Vec<u32> = turns.iter().map(|turn| turn.swatch).collect();
+        prop_assert!(turns.windows(2).all(|pair| pair[0].step <= pair[1].step));
+        for turn in &turns {
+            let swatch = &plan.swatches[turn.swatch as usize - 1];
+            match turn.step {
+                None => prop_assert!(swatch.mixture.is_bare()),
+                Some(step) => {
+                    let made = plan.makes(&plan.steps[step]);
+                    prop_assert_eq!(made.ratio_key(), swatch.mixture.ratio_key());
+                }
+            }
+        }
+        numbers.sort_unstable();
+        prop_assert!(numbers.iter().copied().eq(1..=plan.swatches.len() as u32));
         for need in &plan.costs.paint {
             prop_assert!((need.amount - of_tubes[need.tube.0]).abs() < 1e-9);
         }

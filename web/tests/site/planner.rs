@@ -71,6 +71,62 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
     assert!(fine.contains("48 swatches on 2 sheets") && wrong(&fine).is_empty());
 }
 
+/// A figure of the cost panel by its name.
+fn fact(panel: &str, name: &str) -> String {
+    let Some((_, rest)) = panel.split_once(&format!("<dt>{name}</dt><dd>")) else {
+        return String::new();
+    };
+    rest.split('<').next().unwrap_or_default().to_owned()
+}
+
+/// Counted by hand: two blues against a yellow, without tints of tubes alone unless said.
+#[tokio::test]
+async fn every_chart_costs_what_can_be_counted() {
+    let site = Site::with_trial().await;
+    let plain = [("opacity", ""), ("tints", "none"), ("thinning", "none"), ("least_pile", "")];
+    let four = [
+        ("grid_tube", "Canopy Ultramarine"),
+        ("grid_tube", "Ultramarine Blue"),
+        ("grid_tube", "Lantern Yellow"),
+        ("grid_tube", "Workshop Titanium"),
+        ("star", ""),
+        ("white", ""),
+    ];
+    let grid = |kind: &'static str| [four.as_slice(), &[("grid", kind)]].concat();
+    let cases: Vec<(Vec<(&str, &str)>, [&str; 3])> = vec![
+        // Bare paper, 3 tubes, 2 ladders of 3.
+        (vec![], ["10", "6", ""]),
+        // A tenth of 0.125 g cannot be weighed to 0.01 g, nor one of 1 g be used up: 9 : 1 and 1 : 9
+        // of each ladder are let down first, and so is 1 : 8.
+        (vec![("steps", "tenths")], ["22", "22", ""]),
+        (vec![("steps", "doublings"), ("step_count", "4")], ["12", "10", ""]),
+        (vec![("steps", "own"), ("own_steps", "9:1, 1:9")], ["8", "8", ""]),
+        // Both ends of both ladders once more: 4 squares.
+        (vec![("anchors", "on")], ["10", "6", "4"]),
+        // Over white and black too: 2 more backings, 2 more of each of 3 tubes.
+        (vec![("opacity", "on")], ["18", "6", ""]),
+        // The white itself, 2 tints of 3 tubes and of 6 mixtures.
+        (vec![("thinning", "white"), ("whites_mixed", "1, 4")], ["29", "24", ""]),
+        // A wash of 3 tubes and 6 mixtures.
+        (vec![("thinning", "water")], ["19", "6", ""]),
+        // Three in each of 6 mixtures, of which two are mixed first; the ends are mixtures as well:
+        // the blues and the yellow, each with the third.
+        (vec![("star_third", "Workshop Titanium"), ("star_share", "20")], ["13", "15", "1"]),
+        // 4 tubes and 6 pairs, the tubes once more along the diagonal; in the full grid each pair
+        // stands twice.
+        (grid("half"), ["11", "6", "4"]),
+        (grid("full"), ["11", "6", "10"]),
+    ];
+    for (more, [swatches, piles, again]) in cases {
+        let chosen = |field: &str| more.iter().any(|(known, _)| *known == field);
+        let base = plain.iter().copied().filter(|(field, _)| !chosen(field));
+        let fields: Vec<(&str, &str)> = base.chain(more.iter().copied()).collect();
+        let panel = site.post("/trials/cost", &trial_form(&fields)).await.text;
+        let found = ["swatches", "piles to mix", "painted again"].map(|name| fact(&panel, name));
+        assert_eq!(found, [swatches, piles, again], "{more:?}: {:?}", wrong(&panel));
+    }
+}
+
 #[tokio::test]
 async fn a_plan_is_changed_until_it_is_begun_and_copied_ever_after() {
     let site = Site::with_trial().await;

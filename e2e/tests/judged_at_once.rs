@@ -1,0 +1,79 @@
+//! At the bench: a mixture that is not what it should be is said while the paint is still there.
+
+use std::error::Error;
+
+use e2e::{Browser, Workshop};
+use thirtyfour::Key;
+
+type Outcome = Result<(), Box<dyn Error>>;
+
+const SHELF: &str = "maker,name,codes,left_ml\n\
+    Tidewell,Canopy Ultramarine,PB29,54\n\
+    Tidewell,Lantern Yellow,PY74,36\n\
+    Tidewell,Workshop Titanium,PW6,150\n";
+
+async fn plan(browser: &Browser, name: &str) -> Outcome {
+    browser.click("Plan").await?;
+    browser.click("Plan a trial").await?;
+    browser.fill("#name", name).await?;
+    browser.fill("#tested div:nth-child(1) input", "Canopy Ultramarine").await?;
+    browser.fill("#reference div:nth-child(1) input", "Lantern Yellow").await?;
+    browser.fill("#white", "Workshop Titanium").await?;
+    browser.click("references too").await?;
+    browser.shows("#verdict", "at the table").await?;
+    browser.click("Plan the swatches").await?;
+    browser.shows(".page-title", "Canopy Ultramarine").await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_wrong_mixture_is_said_while_it_can_be_mixed_again() -> Outcome {
+    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    browser.open(&workshop.url("/shelf/import")).await?;
+    browser.upload("#file", &workshop.file("shelf.csv", SHELF)?).await?;
+    browser.click("Show what it would do").await?;
+    browser.click("Store it").await?;
+
+    // The first trial teaches how the tubes mix.
+    plan(&browser, "What the two do").await?;
+    browser.click("To the bench").await?;
+    browser.click("Read all that is left").await?;
+    browser.shows(".trial-state", "finished").await?;
+
+    // The second knows what to expect: steps even to the eye, and a predicted swatch.
+    plan(&browser, "The two again").await?;
+    browser.shows(".plan-ladders", "even to the eye, from K and S").await?;
+    browser.click("To the bench").await?;
+    // By keyboard alone to the first mixture, reading on the way what is read anyway.
+    loop {
+        let place = browser.texts(".bench-verb").await?;
+        if place.iter().any(|text| text.starts_with("Mix, on place")) {
+            break;
+        }
+        let here = browser.address().await?;
+        browser.press("n").await?;
+        browser.moved_from(&here).await?;
+    }
+    browser.shows(".bench-predicted", "predicted").await?;
+    browser.press(Key::Enter + "").await?;
+    browser.shows(".at-once", "As expected: ΔE").await?;
+
+    // The next one is typed as a far too red colour: something is wrong with it.
+    browser.press("n").await?;
+    browser.shows(".bench-cell", "Cell").await?;
+    browser.press("t").await?;
+    browser.fill("#l", "45").await?;
+    browser.fill("#a", "60").await?;
+    browser.fill("#b", "35").await?;
+    browser.click("Record it").await?;
+    browser.shows(".at-once.is-wrong", "Not what this mixture should be").await?;
+    // Void and redo: the reading stays, the warning goes.
+    browser.press("v").await?;
+    browser.fill("details[open] input[name=reason]", "wrong tube").await?;
+    browser.click("Void it").await?;
+    browser.shows(".bench-readings .is-void", "void: wrong tube").await?;
+    browser.counts(".at-once", 0).await?;
+    browser.press(Key::Enter + "").await?;
+    browser.shows(".at-once", "As expected: ΔE").await?;
+    browser.counts(".bench-readings li", 2).await?;
+    browser.close().await
+}
