@@ -71,6 +71,9 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
     assert!(fine.contains("48 swatches on 2 sheets") && wrong(&fine).is_empty());
 }
 
+/// Fields with what is chosen in them.
+type Choices = Vec<(&'static str, &'static str)>;
+
 /// A figure of the cost panel by its name.
 fn fact(panel: &str, name: &str) -> String {
     let Some((_, rest)) = panel.split_once(&format!("<dt>{name}</dt><dd>")) else {
@@ -93,7 +96,7 @@ async fn every_chart_costs_what_can_be_counted() {
         ("white", ""),
     ];
     let grid = |kind: &'static str| [four.as_slice(), &[("grid", kind)]].concat();
-    let cases: Vec<(Vec<(&str, &str)>, [&str; 3])> = vec![
+    let cases: Vec<(Choices, [&str; 3])> = vec![
         // Bare paper, 3 tubes, 2 ladders of 3.
         (vec![], ["10", "6", ""]),
         // A tenth of 0.125 g cannot be weighed to 0.01 g, nor one of 1 g be used up: 9 : 1 and 1 : 9
