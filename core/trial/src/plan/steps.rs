@@ -12,7 +12,7 @@ const LIMIT: f64 = 8.0;
 /// Most rounds in which the places of even steps settle.
 const SETTLING: usize = 60;
 /// They have settled when none moves by more than this, in steps of the path.
-const SETTLED: f64 = 0.005;
+const SETTLED: f64 = 0.02;
 /// Most steps between the two ends.
 pub const MOST_STEPS: usize = 20;
 
