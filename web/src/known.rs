@@ -31,7 +31,8 @@ pub(crate) enum KnownFrom {
 }
 
 impl AppState {
-    /// What is known of some tubes from every trial with the same white, the newest first.
+    /// What is known of some tubes from every trial with the same white, the newest first; `white`
+    /// is the plan's own, where it has one.
     pub(crate) async fn knowledge(
         &self,
         trials: &[TrialSummary],
@@ -41,17 +42,23 @@ impl AppState {
     ) -> Result<Knowledge, StoreError> {
         let mut read = Vec::new();
         for summary in trials.iter().filter(|summary| summary.readings > 0) {
-            let judged = self.judged(summary).await?;
-            let white_here = judged.trial.white().map(|at| judged.trial.tubes[at.0].tube.id);
-            if white.is_none() || white_here == white {
-                read.push(judged);
-            }
+            read.push(self.judged(summary).await?);
         }
+        // Each white is a unit of its own: without one, that of the newest trial of these tubes.
+        let holds = |judged: &&Arc<Judged>| {
+            judged.trial.tubes.iter().any(|it| tubes.iter().any(|tube| tube.id == it.tube.id))
+        };
+        let unit = white.or_else(|| read.iter().find(holds).and_then(|judged| white_of(judged)));
+        read.retain(|judged| white_of(judged) == unit);
         // Fitting K and S of a trial that has not been asked before takes a while.
         tokio::task::spawn_blocking(move || gather(&read, &tubes, conditions, surface))
             .await
             .map_err(|_| StoreError::NotFound("trial"))
     }
+}
+
+fn white_of(judged: &Judged) -> Option<TubeId> {
+    judged.trial.white().map(|at| judged.trial.tubes[at.0].tube.id)
 }
 
 fn gather(
