@@ -7,6 +7,7 @@ use std::process::{Child, Command, Stdio};
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
+use crate::Workshop;
 use tempfile::TempDir;
 use thirtyfour::common::capabilities::chromium::ChromiumLikeCapabilities as _;
 use thirtyfour::extensions::query::ElementPollerWithTimeout;
@@ -183,6 +184,28 @@ impl Browser {
     pub async fn upload(&self, css: &str, file: &Path) -> Outcome<()> {
         let field = self.driver.query(By::Css(css)).first().await?;
         Ok(field.send_keys(file.to_string_lossy().as_ref()).await?)
+    }
+
+    /// Puts the tubes of a shelf file on the shelf, by way of its preview.
+    ///
+    /// # Errors
+    /// When a page does not answer as it should.
+    pub async fn stock(&self, workshop: &Workshop, shelf: &str) -> Outcome<()> {
+        self.open(&workshop.url("/shelf/import")).await?;
+        self.upload("#file", &workshop.file("shelf.csv", shelf)?).await?;
+        self.click("Show what it would do").await?;
+        self.click("Store it").await
+    }
+
+    /// Voids the reading that was taken last.
+    ///
+    /// # Errors
+    /// When there is none, or it does not become void.
+    pub async fn void_last(&self, reason: &str) -> Outcome<()> {
+        self.press("v").await?;
+        self.fill("details[open] input[name=reason]", reason).await?;
+        self.click("Void it").await?;
+        self.shows(".bench-readings .is-void", &format!("void: {reason}")).await
     }
 
     /// Chooses the option whose text begins so, by typing it as a keyboard user would.

@@ -60,10 +60,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
         browser.press(Key::Enter + "").await?;
     }
     browser.counts(".bench-readings li", 3).await?;
-    browser.press("v").await?;
-    browser.fill("details[open] input[name=reason]", "smudged").await?;
-    browser.click("Void it").await?;
-    browser.shows(".bench-readings .is-void", "void: smudged").await?;
+    browser.void_last("smudged").await?;
     browser.press(Key::Enter + "").await?;
     browser.counts(".bench-readings li", 4).await?;
     browser.press(Key::Enter + "").await?;

@@ -28,10 +28,7 @@ async fn plan(browser: &Browser, name: &str) -> Outcome {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_wrong_mixture_is_said_while_it_can_be_mixed_again() -> Outcome {
     let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
-    browser.open(&workshop.url("/shelf/import")).await?;
-    browser.upload("#file", &workshop.file("shelf.csv", SHELF)?).await?;
-    browser.click("Show what it would do").await?;
-    browser.click("Store it").await?;
+    browser.stock(&workshop, SHELF).await?;
 
     // The first trial teaches how the tubes mix.
     plan(&browser, "What the two do").await?;
@@ -67,10 +64,7 @@ async fn a_wrong_mixture_is_said_while_it_can_be_mixed_again() -> Outcome {
     browser.click("Record it").await?;
     browser.shows(".at-once.is-wrong", "Not what this mixture should be").await?;
     // Void and redo: the reading stays, the warning goes.
-    browser.press("v").await?;
-    browser.fill("details[open] input[name=reason]", "wrong tube").await?;
-    browser.click("Void it").await?;
-    browser.shows(".bench-readings .is-void", "void: wrong tube").await?;
+    browser.void_last("wrong tube").await?;
     browser.counts(".at-once", 0).await?;
     browser.press(Key::Enter + "").await?;
     browser.shows(".at-once", "As expected: ΔE").await?;

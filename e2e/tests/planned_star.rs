@@ -104,10 +104,7 @@ async fn the_list_adds_up(browser: &Browser, painted: usize) -> Outcome {
 #[tokio::test(flavor = "multi_thread")]
 async fn a_star_is_planned_until_the_paint_is_enough_and_its_list_adds_up() -> Outcome {
     let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
-    browser.open(&workshop.url("/shelf/import")).await?;
-    browser.upload("#file", &workshop.file("shelf.csv", SHELF)?).await?;
-    browser.click("Show what it would do").await?;
-    browser.click("Store it").await?;
+    browser.stock(&workshop, SHELF).await?;
     put_the_palette_together(&browser).await?;
 
     browser.click("Plan a trial with it").await?;

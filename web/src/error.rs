@@ -26,9 +26,9 @@ pub enum PageError {
     /// A page's template failed.
     #[error("the page could not be drawn: {0}")]
     Drawing(#[from] askama::Error),
-    /// The sheets cannot be laid out or printed.
-    #[error("the sheets cannot be drawn: {0}")]
-    Sheet(String),
+    /// A plan or its sheets could not be made.
+    #[error("the plan or its sheets could not be worked out: {0}; what is stored stays as it was")]
+    Planning(String),
     /// A form that no person filled in is wrong.
     #[error("{0}")]
     Form(String),
@@ -55,7 +55,7 @@ impl PageError {
             Self::Store(
                 StoreError::Corrupt { .. } | StoreError::Database(_) | StoreError::Migration(_),
             )
-            | Self::Sheet(_)
+            | Self::Planning(_)
             | Self::Drawing(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -66,7 +66,7 @@ impl PageError {
             Self::Store(StoreError::AlreadyVoid) => "Already void",
             Self::Store(StoreError::Frozen) => "The bench has begun",
             Self::Store(StoreError::Replaced) => "A later version exists",
-            Self::Sheet(_) => "No sheets",
+            Self::Planning(_) => "Not worked out",
             Self::Cgats(_) => "Nothing to export",
             Self::Upload(_) => "The file did not arrive",
             Self::Form(_) => "The form is not right",

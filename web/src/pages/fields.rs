@@ -29,6 +29,15 @@ impl FieldErrors {
     }
 }
 
+impl FieldErrors {
+    /// Keeps what a check found wrong.
+    pub fn check(&mut self, field: &str, result: garde::Result) {
+        if let Err(error) = result {
+            self.add(field, error.message());
+        }
+    }
+}
+
 impl From<Report> for FieldErrors {
     fn from(report: Report) -> Self {
         let mut errors = Self::default();

@@ -29,7 +29,10 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
     let odd: Vec<String> = (0..40).map(|number| format!("Odd Tube {number}")).collect();
     let mut grid = vec![("grid", "half"), ("star", "")];
     grid.extend(odd.iter().map(|name| ("grid_tube", name.as_str())));
-    let cases: [(Fields<'_>, &str, &str); 15] = [
+    let cases: [(Fields<'_>, &str, &str); 18] = [
+        (&[("name", "=1+1")], "name", "it begins like a spreadsheet formula"),
+        (&[("whites_mixed", "4, 5000")], "whites_mixed", "5000 parts of white to one"),
+        (&[("whites_alone", "1, 0.01")], "whites_alone", "0.01 parts of white to one"),
         (&[("resolution", "0")], "resolution", "a scale of 0 g weighs nothing"),
         (&[("side_mm", "390")], "side_mm", "a square of 390 mm is larger than the sheet allows"),
         (&[("side_mm", "3")], "side_mm", "a square of 3 mm is too small to be read"),

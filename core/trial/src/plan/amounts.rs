@@ -201,22 +201,3 @@ pub(super) fn by_eye(need: f64, scarce: f64) -> Result<Pile, AmountError> {
     let other_g = need - scarce_g;
     Ok(Pile { let_downs: Vec::new(), scarce_g, other_g, share: scarce, ratio_error: BY_EYE })
 }
-
-/// Grams of each part of a mixture that can all be weighed, at least `need_g` together (above 0):
-/// the scarcest is rounded up to the scale and the others follow from it, so that simple ratios
-/// stay exact. No let-down is made here.
-///
-/// # Errors
-/// Where no part is above 0, or one is below.
-pub fn portions(parts: &[f64], need_g: f64, scale: Scale) -> Result<Vec<f64>, AmountError> {
-    let total: f64 = parts.iter().sum();
-    let least = parts.iter().copied().filter(|part| *part > 0.0).min_by(f64::total_cmp);
-    let (Some(least), true) = (least, parts.iter().all(|part| *part >= 0.0) && total.is_finite())
-    else {
-        return Err(AmountError::NoParts);
-    };
-    let one = parts.iter().filter(|part| **part > 0.0).count() == 1;
-    let weighable = if one { 0.0 } else { scale.least() };
-    let of_least = scale.enough((need_g * least / total).max(weighable));
-    Ok(parts.iter().map(|part| scale.rounded(of_least * part / least)).collect())
-}

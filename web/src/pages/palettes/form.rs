@@ -3,11 +3,8 @@
 use store::{NewPalette, Palette, ShelfTube};
 use trial::palette::{Filled, PaletteRole, School};
 
-use crate::pages::fields::FieldErrors;
+use crate::pages::fields::{FieldErrors, required};
 use crate::pages::names::TubeNames;
-
-/// Longest name of a palette.
-const LONGEST_NAME: usize = 120;
 
 /// The fields, as typed.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -69,12 +66,7 @@ impl PaletteForm {
     /// The tubes, and what is wrong at which field.
     pub fn understood<'a>(&self, names: &'a TubeNames<'a>) -> Understood<'a> {
         let mut errors = FieldErrors::default();
-        match self.name.chars().count() {
-            0 => errors.add("name", "give the palette a name"),
-            found @ LONGEST_NAME.. => errors
-                .add("name", format!("{found} letters are too many; keep it under {LONGEST_NAME}")),
-            _ => {}
-        }
+        errors.check("name", required("give the palette a name")(&self.name, &()));
         let mut filled = Vec::new();
         for (at, (role, text)) in self.school.roles().into_iter().zip(&self.tubes).enumerate() {
             if text.is_empty() {

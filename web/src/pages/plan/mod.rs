@@ -103,9 +103,9 @@ pub(crate) async fn sheets_pdf(
     let name = file_name(&trial, "pdf");
     let made = tokio::task::spawn_blocking(move || {
         formats::sheet::pdf(&for_pdf(&trial, part.from.get())?)
-            .map_err(|error| PageError::Sheet(error.to_string()))
+            .map_err(|error| PageError::Planning(error.to_string()))
     });
-    let pdf = made.await.map_err(|error| PageError::Sheet(error.to_string()))??;
+    let pdf = made.await.map_err(|error| PageError::Planning(error.to_string()))??;
     Ok(download("application/pdf", &name, pdf))
 }
 

@@ -113,7 +113,7 @@ pub(super) fn drawings(
 fn laid_out(trial: &Trial, planned: &TrialPlan) -> Result<Vec<Sheet>, PageError> {
     let side_mm = planned.design.supply.film.side_mm;
     sheet::lay_out(&planned.plan, &trial.labels(), trial.white(), planned.paper, side_mm)
-        .map_err(|error| PageError::Sheet(error.to_string()))
+        .map_err(|error| PageError::Planning(error.to_string()))
 }
 
 /// The sheet that each swatch stands on, by swatch number.

@@ -13,11 +13,11 @@ use trial::plan::{Chart, Design, Pace, PlanError, StepChoice, Supply, Tests, Thi
 use trial::{Basis, Protocol, TubeRef};
 
 use super::form::PlanForm;
-use crate::pages::fields::{FieldErrors, read_number};
+use crate::pages::fields::{FieldErrors, read_number, required};
 use crate::pages::names::TubeNames;
 
-/// Longest name of a trial.
-const LONGEST_NAME: usize = 120;
+/// What a trial without a name is answered with.
+pub(super) const NAMELESS: &str = "give the trial a name that you will know it by";
 /// Most tubes of one plan.
 const MOST_TUBES: usize = 60;
 
@@ -117,15 +117,8 @@ impl Reader<'_> {
     }
 
     fn name(&mut self, text: &str) -> String {
-        let name = text.trim();
-        match name.chars().count() {
-            0 => self.errors.add("name", "give the trial a name that you will know it by"),
-            found @ LONGEST_NAME.. => self
-                .errors
-                .add("name", format!("{found} letters are too many; keep it under {LONGEST_NAME}")),
-            _ => {}
-        }
-        name.to_owned()
+        self.errors.check("name", required(NAMELESS)(text, &()));
+        text.trim().to_owned()
     }
 
     /// The place of a tube, taken in where it is new.
@@ -455,7 +448,10 @@ impl Asked {
                 .map_or_else(|| "star_third".into(), |(_, _, row)| format!("ladder-{row}")),
             PlanError::NothingChosen | PlanError::TooManyLadders(_) => "tested".into(),
             PlanError::NoWhite | PlanError::WhiteTested => "white".into(),
-            PlanError::Whites(_) => "whites_mixed".into(),
+            PlanError::Whites(found) => match &self.design.thinning {
+                Thinning::White { alone, .. } if alone.contains(found) => "whites_alone".into(),
+                _ => "whites_mixed".into(),
+            },
             PlanError::GridTooLarge(_) => "grid".into(),
             PlanError::TooMany(_) => "steps".into(),
             PlanError::Steps(_) => "own_steps".into(),

@@ -8,6 +8,7 @@ use sheet::Paper;
 use store::{Palette, TrialId};
 use trial::Basis;
 
+use super::asked::NAMELESS;
 use super::cost::CostPanel;
 use super::form::PlanForm;
 use crate::frame::Frame;
@@ -109,7 +110,7 @@ impl PlannerPage {
     /// Once the form was sent, a trial without a name is a mistake.
     pub fn unnamed_is_wrong(mut self) -> Self {
         if self.form.name.trim().is_empty() {
-            self.errors.add("name", "give the trial a name that you will know it by");
+            self.errors.add("name", NAMELESS);
         }
         self
     }

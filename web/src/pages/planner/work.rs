@@ -95,7 +95,7 @@ pub(crate) async fn work_out(
     let light = (circumstances.conditions, circumstances.protocol.surface(None));
     let knowledge = app.knowledge(trials, tubes, white, light).await?;
     let worked = tokio::task::spawn_blocking(move || plan(asked, knowledge)).await;
-    worked.map_err(|error| PageError::Sheet(error.to_string()))
+    worked.map_err(|error| PageError::Planning(error.to_string()))
 }
 
 fn plan(asked: Asked, knowledge: Knowledge) -> Result<Worked, FieldErrors> {
