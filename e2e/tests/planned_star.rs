@@ -53,15 +53,52 @@ fn part(text: &str) -> Result<(f64, String), Box<dyn Error>> {
     Ok((amount.trim().parse()?, of.trim().to_owned()))
 }
 
+/// A pile of the list.
+#[derive(Clone)]
+struct Pile {
+    label: String,
+    /// What everything that is made from it says too.
+    shows: String,
+    left: f64,
+}
+
+impl Pile {
+    /// `Tint Dusk Violet, white 1 : 4`: a let-down holds the same tubes at another ratio.
+    fn of(what: &str, left: f64) -> Self {
+        let (let_down, label) = match what.strip_prefix("Let down ") {
+            Some(label) => (true, label),
+            None => (false, what.split_once(' ').map_or(what, |(_, label)| label)),
+        };
+        let shows = if let_down { label.split(',').next().unwrap_or(label) } else { label };
+        Self { label: label.to_owned(), shows: shows.to_owned(), left }
+    }
+}
+
+type Palette = HashMap<String, Pile>;
+
+/// `… move over to it, from place 1 on: A; B.`: the piles that are kept, on their new places.
+fn kept(words: &str, palette: &Palette) -> Palette {
+    let Some((_, labels)) = words.split_once("from place 1 on: ") else { return Palette::new() };
+    let of = |label: &str| palette.values().find(|pile| pile.label == label).cloned();
+    let piles = labels.trim_end_matches('.').split("; ").filter_map(of);
+    piles.zip(1..).map(|(pile, place)| (place.to_string(), pile)).collect()
+}
+
 /// Reads the printed list: what is taken from each tube and each pile adds up, and every square of
 /// the sheets is painted.
 async fn the_list_adds_up(browser: &Browser, painted: usize) -> Outcome {
     let mut taken: HashMap<String, f64> = HashMap::new();
-    let mut on_place: HashMap<String, f64> = HashMap::new();
-    let mut squares = Vec::new();
-    for row in browser.rows(".mixing-list .mix-step").await? {
-        let [_, _, parts, total, place, cells] = row.as_slice() else {
-            return Err(format!("six columns, not {row:?}").into());
+    // What stands on each place of the palette, and how much is left of it.
+    let mut on_place = Palette::new();
+    let (mut squares, mut moved) = (Vec::new(), 0);
+    for row in browser.rows(".mixing-list tbody tr").await? {
+        let [_, what, parts, total, place, cells] = row.as_slice() else {
+            let words = row.last().ok_or("an empty row")?;
+            if words.contains("palette") {
+                on_place = kept(words, &on_place);
+                moved += on_place.len();
+            }
+            continue;
         };
         let mut sum = 0.0;
         for line in parts.lines().filter(|line| !line.trim().is_empty()) {
@@ -69,9 +106,11 @@ async fn the_list_adds_up(browser: &Browser, painted: usize) -> Outcome {
             sum += amount;
             match of.strip_prefix("from pile ") {
                 Some(pile) => {
-                    let left = on_place.get_mut(pile).ok_or("a pile that was never made")?;
-                    *left -= amount;
-                    assert!(*left > -0.006, "pile {pile} ran out in {row:?}");
+                    let pile = on_place.get_mut(pile).ok_or("a pile that is not there")?;
+                    pile.left -= amount;
+                    assert!(pile.left > -0.006, "{} ran out in {row:?}", pile.label);
+                    // It is made from what stands on that place by then.
+                    assert!(what.contains(&pile.shows), "{row:?} from {}", pile.label);
                 }
                 None => *taken.entry(of).or_default() += amount,
             }
@@ -79,7 +118,7 @@ async fn the_list_adds_up(browser: &Browser, painted: usize) -> Outcome {
         if !place.is_empty() {
             let (made, _) = part(total.lines().next().unwrap_or_default())?;
             assert!((made - sum).abs() < 0.006, "{row:?} makes {sum}");
-            on_place.insert(place.clone(), made);
+            on_place.insert(place.clone(), Pile::of(what, made));
         }
         // `sheet 1: 4, 5 × 3, sheet 2: 9`
         for word in cells.split(',').filter(|word| !word.trim().is_empty()) {
@@ -88,6 +127,7 @@ async fn the_list_adds_up(browser: &Browser, painted: usize) -> Outcome {
             squares.push(number.trim().parse::<u32>()?);
         }
     }
+    assert!(moved > 0, "no pile was moved to a fresh palette");
     for line in browser.rows(".materials dl div").await? {
         let [name, amount] = line.as_slice() else { return Err("two columns".into()) };
         let (amount, _) = part(amount)?;

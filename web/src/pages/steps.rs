@@ -38,21 +38,23 @@ pub(crate) struct WorkList<'a> {
     labels: Vec<TubeLabel>,
     white: Option<TubeRef>,
     sheets: HashMap<u32, usize>,
-    /// Place on the palette of each pile.
-    places: Vec<Option<usize>>,
+    /// Where the piles that each step takes from stand by then.
+    sources: Vec<[Option<usize>; 2]>,
 }
 
 impl<'a> WorkList<'a> {
     pub fn of(trial: &'a Trial, plan: &'a Plan) -> Self {
-        let mut places = vec![None; plan.piles.len()];
-        for step in &plan.steps {
-            if let Work::Mix(pile) = step.work {
-                places[pile] = step.place;
-            }
-        }
         let supply = trial.plan.as_ref().map(|it| it.design.supply).unwrap_or_default();
         let (labels, white) = (trial.labels(), trial.white());
-        Self { trial, plan, supply, labels, white, sheets: sheet_of(trial), places }
+        Self {
+            trial,
+            plan,
+            supply,
+            labels,
+            white,
+            sheets: sheet_of(trial),
+            sources: source_places(plan),
+        }
     }
 
     pub fn name(&self, tube: TubeRef) -> String {
@@ -127,7 +129,7 @@ impl<'a> WorkList<'a> {
                     clear,
                     verb: verb(pile.kind),
                     what: self.label(&pile.holds),
-                    lines: self.lines(pile),
+                    lines: self.lines(pile, self.sources[number - 1]),
                     total: self.amount(pile.total()),
                     place: step.place.map_or_else(String::new, |place| (place + 1).to_string()),
                     cells: self.cells(&pile.cells),
@@ -137,19 +139,17 @@ impl<'a> WorkList<'a> {
         }
     }
 
-    fn lines(&self, pile: &Pile) -> Vec<MixLine> {
-        let line = |(source, amount): &(Source, f64)| MixLine {
+    fn lines(&self, pile: &Pile, places: [Option<usize>; 2]) -> Vec<MixLine> {
+        let line = |((source, amount), place): (&(Source, f64), Option<usize>)| MixLine {
             amount: self.amount(*amount),
-            from: match source {
-                Source::Tube(tube) => self.name(*tube),
-                Source::Pile(of) => {
-                    let place =
-                        self.places[*of].map_or_else(String::new, |it| (it + 1).to_string());
-                    format!("from pile {place}")
-                }
+            from: match (source, place) {
+                (Source::Tube(tube), _) => self.name(*tube),
+                (Source::Pile(_), Some(place)) => format!("from pile {}", place + 1),
+                (Source::Pile(of), None) => self.label(&self.plan.piles[*of].holds),
             },
         };
-        pile.components.iter().filter(|(_, amount)| *amount > 0.0).map(line).collect()
+        let parts = pile.components.iter().zip(places);
+        parts.filter(|((_, amount), _)| *amount > 0.0).map(line).collect()
     }
 
     /// `sheet 1: 12, 13 × 3`: a swatch that is painted again beside its neighbours counts twice.
@@ -180,6 +180,26 @@ impl<'a> WorkList<'a> {
             kept.iter().map(|pile| self.label(&self.plan.piles[*pile].holds)).collect();
         format!("Take a fresh palette, and move over to it, from place 1 on: {}.", kept.join("; "))
     }
+}
+
+/// For each step, the places of the piles it takes from: a pile that is kept moves when the palette
+/// is cleared.
+fn source_places(plan: &Plan) -> Vec<[Option<usize>; 2]> {
+    let mut places: HashMap<usize, usize> = HashMap::new();
+    let of_step = |step: &Step| {
+        if let Some(kept) = &step.clear {
+            places = kept.iter().enumerate().map(|(place, pile)| (*pile, place)).collect();
+        }
+        let Work::Mix(pile) = step.work else { return [None; 2] };
+        if let Some(place) = step.place {
+            places.insert(pile, place);
+        }
+        plan.piles[pile].components.map(|(source, _)| match source {
+            Source::Pile(of) => places.get(&of).copied(),
+            Source::Tube(_) => None,
+        })
+    };
+    plan.steps.iter().map(of_step).collect()
 }
 
 fn verb(kind: PileKind) -> &'static str {

@@ -336,12 +336,18 @@ fn placed(mut pile: Pile, from: usize, mother: Source) -> Pile {
     pile
 }
 
-/// What a pile holds with `share` of its scarce end.
+/// What a pile holds with `share` of its scarce end; where the mother is in it, her parts stay as
+/// they are, so that its ratio can be read.
 fn mixed(scarce: MotherOr, other: MotherOr, share: f64, mother: &Mixture) -> Mixture {
+    let whole = match (scarce, other) {
+        (MotherOr::Mother, _) => mother.total() / share,
+        (_, MotherOr::Mother) => mother.total() / (1.0 - share),
+        _ => 1.0,
+    };
     let of = |end: MotherOr, share: f64| -> Vec<Part> {
         match end {
-            MotherOr::Mother => part(mother, share).collect(),
-            MotherOr::Tube(tube) => vec![Part { tube, parts: share }],
+            MotherOr::Mother => part(mother, whole * share).collect(),
+            MotherOr::Tube(tube) => vec![Part { tube, parts: whole * share }],
         }
     };
     Mixture::new(of(scarce, share).into_iter().chain(of(other, 1.0 - share)))
