@@ -187,16 +187,14 @@ async fn read(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError
     Ok(())
 }
 
-/// Voids the last reading of a mixture, counted from 0, and takes it again.
+/// Voids a mixture, counted from 0, and paints and reads it again.
 async fn redo(app: &AppState, id: TrialId, mixture: usize, why: &str) -> Result<(), PageError> {
     let trial = app.store().trial(id).await?;
     let white = trial.white();
     let mut mixtures =
         trial.swatches.iter().filter(|it| it.swatch.mixture.colours(white).count() > 1);
     let Some(planned) = mixtures.nth(mixture) else { return Ok(()) };
-    if let Some(last) = trial.readings.iter().rfind(|stored| stored.swatch == planned.id) {
-        app.store().void(id, last.id, why).await?;
-    }
+    app.store().spoil(id, (planned.id, planned.swatch.number), why, None).await?;
     let trial = app.store().trial(id).await?;
-    app.take(&trial, planned, State::Dry, 1).await
+    app.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await
 }

@@ -1,7 +1,8 @@
-//! The one binary: `serve` the workshop's pages, or `analyse` a readings file.
+//! The one binary: `serve` the workshop's pages, `analyse` a readings file, or be a simulated `device`.
 
 mod analyse;
 mod demo;
+mod device;
 mod serve;
 mod table;
 
@@ -23,11 +24,14 @@ enum Command {
     Serve(serve::Options),
     /// Works out the figures of a readings file.
     Analyse(analyse::Options),
+    /// Is a simulated meter or scale, for trying the bench without one.
+    Device(device::Options),
 }
 
 fn main() -> ExitCode {
     match Arguments::parse().command {
         Command::Serve(options) => serve::run(&options),
         Command::Analyse(options) => analyse::run(&options),
+        Command::Device(options) => device::run(&options),
     }
 }

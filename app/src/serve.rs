@@ -5,7 +5,8 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use clap::Args;
-use instruments::simulated::{SimulatedMeter, Workshop};
+use instruments::simulated::{SimulatedBench, SimulatedMeter, Workshop};
+use instruments::{RemoteMeter, RemoteScale};
 use store::Store;
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
@@ -28,6 +29,12 @@ pub(crate) struct Options {
     /// Address to listen at. Whoever reaches it can read and change the workshop.
     #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8093")]
     listen: SocketAddr,
+    /// Where a colour meter answers (docs/device-protocol.md); without it, a simulated one is started.
+    #[arg(long, value_name = "ADDR")]
+    meter: Option<SocketAddr>,
+    /// Where a scale answers; without it, a simulated one is started.
+    #[arg(long, value_name = "ADDR")]
+    scale: Option<SocketAddr>,
 }
 
 pub(crate) fn run(options: &Options) -> ExitCode {
@@ -47,10 +54,12 @@ pub(crate) fn run(options: &Options) -> ExitCode {
 
 async fn serve(options: &Options) -> Result<(), String> {
     let store = open(options).await?;
-    let app = AppState::new(store, SimulatedMeter::new(SEED, Workshop::default()));
     if options.demo {
-        demo::fill(&app).await.map_err(|error| format!("the demo data: {error}"))?;
+        let meter = SimulatedMeter::new(SEED, Workshop::default());
+        let past = AppState::new(store.clone(), meter);
+        demo::fill(&past).await.map_err(|error| format!("the demo data: {error}"))?;
     }
+    let app = with_devices(store, options)?;
     let listener = TcpListener::bind(options.listen).await.map_err(|error| {
         format!(
             "cannot listen at {}: {error}; choose another address with --listen",
@@ -62,6 +71,19 @@ async fn serve(options: &Options) -> Result<(), String> {
     web::serve(listener, app, interrupted())
         .await
         .map_err(|error| format!("the server stopped: {error}"))
+}
+
+/// The devices that were named, and simulated ones in place of the others.
+fn with_devices(store: Store, options: &Options) -> Result<AppState, String> {
+    if let (Some(meter), Some(scale)) = (options.meter, options.scale) {
+        return Ok(AppState::new(store, RemoteMeter::at(meter)).with_scale(RemoteScale::at(scale)));
+    }
+    let bench = SimulatedBench::start(SEED, SimulatedMeter::new(SEED, Workshop::default()))
+        .map_err(|error| format!("the simulated devices cannot start: {error}"))?;
+    let meter = options.meter.unwrap_or(bench.meter.running().address());
+    let scale = options.scale.unwrap_or(bench.scale.running().address());
+    let app = AppState::new(store, RemoteMeter::at(meter)).with_scale(RemoteScale::at(scale));
+    Ok(app.with_simulated(bench))
 }
 
 async fn open(options: &Options) -> Result<Store, String> {

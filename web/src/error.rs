@@ -4,7 +4,7 @@ use askama::Template;
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Response};
 use formats::cgats::CgatsError;
-use instruments::MeterError;
+use instruments::DeviceError;
 use store::StoreError;
 use thiserror::Error;
 
@@ -14,9 +14,9 @@ pub enum PageError {
     /// The records did not answer.
     #[error(transparent)]
     Store(#[from] StoreError),
-    /// The meter gave no reading.
+    /// A device gave nothing.
     #[error(transparent)]
-    Meter(#[from] MeterError),
+    Device(#[from] DeviceError),
     /// There is nothing to export.
     #[error(transparent)]
     Cgats(#[from] CgatsError),
@@ -51,7 +51,8 @@ impl PageError {
             Self::Store(StoreError::AlreadyVoid | StoreError::Frozen | StoreError::Replaced)
             | Self::Cgats(_) => StatusCode::CONFLICT,
             Self::Upload(_) | Self::Form(_) => StatusCode::BAD_REQUEST,
-            Self::Meter(MeterError::Silent) => StatusCode::SERVICE_UNAVAILABLE,
+            Self::Device(_) => StatusCode::SERVICE_UNAVAILABLE,
+            Self::Store(StoreError::NotWritten(_)) => StatusCode::INSUFFICIENT_STORAGE,
             Self::Store(
                 StoreError::Corrupt { .. } | StoreError::Database(_) | StoreError::Migration(_),
             )
@@ -65,12 +66,13 @@ impl PageError {
             Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => "Nothing here",
             Self::Store(StoreError::AlreadyVoid) => "Already void",
             Self::Store(StoreError::Frozen) => "The bench has begun",
+            Self::Store(StoreError::NotWritten(_)) => "Not recorded",
             Self::Store(StoreError::Replaced) => "A later version exists",
             Self::Planning(_) => "Not worked out",
             Self::Cgats(_) => "Nothing to export",
             Self::Upload(_) => "The file did not arrive",
             Self::Form(_) => "The form is not right",
-            Self::Meter(_) => "No reading",
+            Self::Device(_) => "No reading",
             Self::Store(_) => "The records cannot be used",
             Self::Drawing(_) => "The page cannot be shown",
         }

@@ -110,7 +110,7 @@ impl Heading {
 /// How far a trial is.
 pub(crate) fn state(summary: &TrialSummary) -> &'static str {
     match summary.read {
-        0 => "planned",
+        0 if summary.log == 0 => "planned",
         read if read < summary.swatches => "at the bench",
         _ => "finished",
     }

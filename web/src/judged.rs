@@ -8,6 +8,7 @@ use store::{StoreError, Trial, TrialId, TrialSummary, TubeId};
 use trial::figures::{SwatchColour, TubeFigures};
 use trial::finding::{Finding, findings};
 use trial::prior::{Prior, learn};
+use trial::run::PaceEvidence;
 use trial::{Analysis, Study, TubeRef, analyse};
 
 use crate::state::AppState;
@@ -20,6 +21,7 @@ pub(crate) struct Judged {
     pub analysis: Analysis,
     pub findings: Vec<Finding>,
     prior: OnceLock<Prior>,
+    pace: OnceLock<PaceEvidence>,
 }
 
 impl Judged {
@@ -27,7 +29,7 @@ impl Judged {
         let study = trial.study();
         let analysis = analyse(&study, standard);
         let findings = findings(&study, &analysis);
-        Self { trial, study, analysis, findings, prior: OnceLock::new() }
+        Self { trial, study, analysis, findings, prior: OnceLock::new(), pace: OnceLock::new() }
     }
 
     /// What it tells of its tubes, worked out when it is first asked.
@@ -35,13 +37,18 @@ impl Judged {
         self.prior.get_or_init(|| learn(&self.study))
     }
 
+    /// What it tells of the user's pace, worked out when it is first asked.
+    pub fn pace(&self) -> PaceEvidence {
+        *self.pace.get_or_init(|| self.trial.run().map(|run| run.pace()).unwrap_or_default())
+    }
+
     pub fn tube(&self, tube: TubeRef) -> Option<&TubeFigures> {
         self.analysis.tubes.iter().find(|figures| figures.tube == tube)
     }
 }
 
-/// Readings are only ever added or voided, so their two counts tell whether anything is new.
-type Stamp = (i64, i64);
+/// Readings and deeds are only ever added or voided, so their counts tell whether anything is new.
+type Stamp = (i64, i64, i64);
 
 /// What has been worked out already.
 #[derive(Debug, Default)]
@@ -68,14 +75,16 @@ impl Judgements {
 impl AppState {
     /// The trial with its figures, worked out anew only where a reading changed.
     pub(crate) async fn judged(&self, summary: &TrialSummary) -> Result<Arc<Judged>, StoreError> {
-        let stamp = (summary.readings, summary.voids);
+        let stamp = (summary.readings, summary.voids, summary.log);
         if let Some(known) = self.judgements.known(summary.id, stamp) {
             return Ok(known);
         }
         let trial = self.store.trial(summary.id).await?;
         let voids = trial.readings.iter().filter(|stored| stored.reading.void.is_some()).count();
         let count = |number: usize| i64::try_from(number).unwrap_or(i64::MAX);
-        let stamp = (count(trial.readings.len() - voids), count(voids));
+        let taken_back = trial.log.iter().filter(|entry| entry.void.is_some()).count();
+        let log = count(trial.log.len() + taken_back);
+        let stamp = (count(trial.readings.len() - voids), count(voids), log);
         let judged = tokio::task::spawn_blocking(move || Arc::new(Judged::of(trial, None)))
             .await
             .map_err(|_| StoreError::NotFound("trial"))?;

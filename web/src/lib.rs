@@ -9,11 +9,14 @@ mod error;
 mod frame;
 mod judged;
 mod known;
+mod news;
 mod pages;
 mod routes;
 mod serving;
 mod state;
 mod taking;
+mod token;
+mod waiting;
 mod words;
 
 pub use error::PageError;

@@ -16,5 +16,10 @@ pub async fn serve(
     app: AppState,
     end: impl Future<Output = ()> + Send + 'static,
 ) -> io::Result<()> {
+    let news = app.news.clone();
+    let end = async move {
+        end.await;
+        news.end();
+    };
     axum::serve(listener, router(app)).with_graceful_shutdown(end).await
 }

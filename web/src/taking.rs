@@ -1,19 +1,14 @@
 //! Taking readings: a swatch under the meter, and the result into the records.
 
 use instruments::Specimen;
-use store::{PlannedSwatch, Store, Trial};
-use trial::{Measured, State};
+use store::{PlannedSwatch, Trial};
+use trial::run::{Deed, Tile};
+use trial::{Measured, RatioError, State};
 
 use crate::error::PageError;
 use crate::state::AppState;
 
 impl AppState {
-    /// The records.
-    #[must_use]
-    pub fn store(&self) -> &Store {
-        &self.store
-    }
-
     /// Takes `count` readings of a swatch with the meter and stores each as soon as it is there.
     ///
     /// # Errors
@@ -25,31 +20,75 @@ impl AppState {
         state: State,
         count: usize,
     ) -> Result<(), PageError> {
-        let (meter, ..) = self.about_meter();
         for more in 0..count {
             let specimen = specimen(trial, planned, state, more);
             let measured = Measured::Spectrum(self.read(specimen).await?);
-            self.store.record(trial.id, planned.id, state, &measured, &meter).await?;
+            let with = self.about_meter().name;
+            self.store.record(trial.id, planned.id, state, &measured, (&with, None)).await?;
         }
+        self.news.tell(trial.id);
+        Ok(())
+    }
+
+    /// Takes one reading; one whose token is known was taken before.
+    pub(crate) async fn take_one(
+        &self,
+        trial: &Trial,
+        planned: &PlannedSwatch,
+        state: State,
+        token: Option<&str>,
+    ) -> Result<(), PageError> {
+        if self.is_recorded(token).await? {
+            return Ok(());
+        }
+        let measured = Measured::Spectrum(self.read(specimen(trial, planned, state, 0)).await?);
+        let with = self.about_meter().name;
+        self.store.record(trial.id, planned.id, state, &measured, (&with, token)).await?;
+        self.news.tell(trial.id);
+        Ok(())
+    }
+
+    async fn is_recorded(&self, token: Option<&str>) -> Result<bool, PageError> {
+        match token {
+            Some(token) => Ok(self.store.is_recorded(token).await?),
+            None => Ok(false),
+        }
+    }
+
+    /// Reads a tile.
+    pub(crate) async fn take_tile(
+        &self,
+        trial: &Trial,
+        tile: Tile,
+        token: Option<&str>,
+    ) -> Result<(), PageError> {
+        if self.is_recorded(token).await? {
+            return Ok(());
+        }
+        let before = trial.log.iter().filter(|it| matches!(it.deed, Deed::Tile { .. })).count();
+        let read = self.read(Specimen::tile(tile, before as u64)).await?;
+        let deed = Deed::Tile { tile, bands: read.bands().to_vec() };
+        self.store.record_deeds(trial.id, &[deed], token, |_| true).await?;
+        self.news.tell(trial.id);
         Ok(())
     }
 }
 
 /// What lies under the meter, `more` readings after the last stored one.
 fn specimen(trial: &Trial, planned: &PlannedSwatch, state: State, more: usize) -> Specimen {
-    let of_swatch = || trial.readings.iter().filter(|stored| stored.swatch == planned.id);
+    let read = trial.readings.iter().filter(|stored| stored.swatch == planned.id).count();
     let labels = trial.labels();
-    let swatch = &planned.swatch;
+    let (swatch, run) = (&planned.swatch, trial.run());
+    let run = run.as_ref();
+    let spoilt = run.and_then(|run| run.square(swatch.number)).map_or(0, |it| it.spoilt.len());
+    let mixture = run.and_then(|run| run.mixture(swatch.number)).unwrap_or(&swatch.mixture);
+    let paint = |part: &trial::Part| Some((labels.get(part.tube.0)?.clone(), part.parts));
     Specimen {
         swatch: planned.id.0.unsigned_abs(),
-        pile: of_swatch().filter(|stored| stored.reading.void.is_some()).count() as u64,
-        occasion: (of_swatch().count() + more) as u64,
-        paints: swatch
-            .mixture
-            .parts()
-            .iter()
-            .filter_map(|part| Some((labels.get(part.tube.0)?.clone(), part.parts)))
-            .collect(),
+        pile: spoilt as u64,
+        occasion: (read + more) as u64,
+        paints: mixture.parts().iter().filter_map(paint).collect(),
+        by_eye: run.is_some_and(|run| run.ratio_error(swatch.number) == RatioError::ByEye),
         backing: swatch.backing,
         film: swatch.film,
         state,

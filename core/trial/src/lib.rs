@@ -3,7 +3,7 @@
 //! Data flows one way, one module a step:
 //!
 //! [`Tube`] with its [`shelf`], and the [`palette`] it is tried against → [`prior`] (what earlier
-//! readings tell) and [`plan`] (squares, piles, order, costs) → [`Reading`] and [`Study`] (what was
+//! readings tell) and [`plan`] (squares, piles, order, costs) → [`run`] (what was really done) → [`Reading`] and [`Study`] (what was
 //! measured) → [`figures`] (hue shift, chroma loss, tinting strength …) → [`finding`] (one plain
 //! sentence). No step knows a file, a clock or a page.
 
@@ -16,6 +16,7 @@ pub mod palette;
 pub mod plan;
 pub mod prior;
 mod reading;
+pub mod run;
 pub mod shelf;
 mod study;
 mod tube;
@@ -23,6 +24,6 @@ mod tube;
 pub use day::Day;
 pub use figures::{Analysis, analyse};
 pub use mixture::{Mixture, Part, TubeRef};
-pub use reading::{Backing, FilmKind, Measured, Reading, State};
+pub use reading::{Backing, FilmKind, Measured, RatioError, Reading, State};
 pub use study::{Basis, Protocol, Study, TubeLabel, same_code};
 pub use tube::{CodeError, ColourIndexName, Grade, Medium, Tube};

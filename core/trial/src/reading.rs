@@ -11,7 +11,9 @@ use crate::Mixture;
 use crate::tube::names;
 
 /// State of the paint when it was read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Default, Serialize, Deserialize,
+)]
 pub enum State {
     /// Just swatched.
     Wet,
@@ -82,11 +84,25 @@ impl Measured {
     }
 }
 
+/// How far a mixture's ratio may be off.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub enum RatioError {
+    /// As the study's protocol states it.
+    #[default]
+    AsStated,
+    /// One standard deviation of ln of the ratio, 0 or more.
+    Known(f64),
+    /// The ratio was only meant: it was put out by eye.
+    ByEye,
+}
+
 /// One reading of one swatch.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Reading {
     /// What was mixed.
     pub mixture: Mixture,
+    /// How far its ratio may be off.
+    pub ratio_error: RatioError,
     /// Full or thin film.
     pub film: FilmKind,
     /// What lies under it.

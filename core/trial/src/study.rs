@@ -9,10 +9,10 @@ use mixing::{Geometry, Sheen, Surface};
 use serde::{Deserialize, Serialize};
 
 use crate::tube::names;
-use crate::{Mixture, Reading, TubeRef};
+use crate::{Mixture, RatioError, Reading, TubeRef};
 
 /// What a reading knows of its tube.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct TubeLabel {
     /// Marketing name.
     pub name: String,
@@ -101,9 +101,15 @@ impl Protocol {
     /// Half-width (95 %) of ln(one part : the other part), where the two are the shares `one` and
     /// `other` (0–1) of a whole pile. `None` for a ratio made by eye.
     ///
-    /// A weighed amount is off by d/√12 (rounding to the scale's step d), one by volume by 5 %.
+    /// What is known of the mixture itself comes first. Else a weighed amount is off by d/√12
+    /// (rounding to the scale's step d), one by volume by 5 %.
     #[must_use]
-    pub fn ratio_half_width(&self, one: f64, other: f64) -> Option<f64> {
+    pub fn ratio_half_width(&self, known: RatioError, one: f64, other: f64) -> Option<f64> {
+        match known {
+            RatioError::Known(sigma) => return Some(1.96 * sigma),
+            RatioError::ByEye => return None,
+            RatioError::AsStated => {}
+        }
         let relative = |share: f64| match self.basis {
             Basis::Weight => {
                 let step = self.scale_g.unwrap_or(Self::ASSUMED_SCALE_G);

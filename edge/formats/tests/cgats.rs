@@ -6,11 +6,13 @@ use std::process::Command;
 use colour::{Conditions, Lab, Reflectance};
 use formats::cgats::{CgatsError, usual_conditions, write};
 use trial::{
-    Backing, FilmKind, Measured, Mixture, Protocol, Reading, State, Study, TubeLabel, TubeRef,
+    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, State, Study, TubeLabel,
+    TubeRef,
 };
 
 fn study(spectra: &[Reflectance]) -> Study {
     let reading = |spectrum: &Reflectance| Reading {
+        ratio_error: RatioError::AsStated,
         mixture: Mixture::neat(TubeRef(0)),
         film: FilmKind::Full,
         backing: Backing::Paper,

@@ -2,12 +2,14 @@
 
 use colour::Reflectance;
 use mixing::Geometry;
-use thiserror::Error;
+use serde::{Deserialize, Serialize};
 use trial::{Backing, FilmKind, State, TubeLabel};
+
+use crate::DeviceError;
 
 /// What lies under the instrument. A real driver reads the paper and ignores this; a simulated one
 /// makes up the paint from it.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Specimen {
     /// Tells one swatch from another.
     pub swatch: u64,
@@ -17,6 +19,8 @@ pub struct Specimen {
     pub occasion: u64,
     /// The tubes in the mixture with their parts; empty for the bare backing.
     pub paints: Vec<(TubeLabel, f64)>,
+    /// The parts were put out by eye, and are not quite these.
+    pub by_eye: bool,
     /// What is under the film.
     pub backing: Backing,
     /// Full or thin.
@@ -25,12 +29,30 @@ pub struct Specimen {
     pub state: State,
 }
 
-/// Why a meter gave no reading.
-#[derive(Debug, Clone, PartialEq, Eq, Error)]
-pub enum MeterError {
-    /// The device cannot be reached.
-    #[error("the meter does not answer; check its cable, or type the reading by hand")]
-    Silent,
+/// A tile: never painted, and always the same.
+pub const WHITE_TILE: u64 = u64::MAX;
+/// Another.
+pub const CHECK_TILE: u64 = u64::MAX - 1;
+
+impl Specimen {
+    /// One of the two tiles, read for the so-manieth time.
+    #[must_use]
+    pub fn tile(tile: trial::run::Tile, occasion: u64) -> Self {
+        let (swatch, backing) = match tile {
+            trial::run::Tile::White => (WHITE_TILE, Backing::White),
+            trial::run::Tile::Check => (CHECK_TILE, Backing::Paper),
+        };
+        Self {
+            swatch,
+            pile: 0,
+            occasion,
+            paints: Vec::new(),
+            by_eye: false,
+            backing,
+            film: FilmKind::Full,
+            state: State::Dry,
+        }
+    }
 }
 
 /// A colour meter that gives spectra.
@@ -48,5 +70,5 @@ pub trait Meter: Send {
     ///
     /// # Errors
     /// When the device gives none; nothing is recorded then.
-    fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, MeterError>;
+    fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, DeviceError>;
 }

@@ -5,8 +5,8 @@ use instruments::simulated::{HiddenPaint, SimulatedMeter, Workshop, WorkshopErro
 use instruments::{Meter, Specimen};
 use mixing::Sheen;
 use trial::{
-    Backing, Basis, FilmKind, Measured, Mixture, Part, Protocol, Reading, State, Study, TubeLabel,
-    TubeRef, analyse,
+    Backing, Basis, FilmKind, Measured, Mixture, Part, Protocol, RatioError, Reading, State, Study,
+    TubeLabel, TubeRef, analyse,
 };
 
 const TRUE_LOAD: f64 = 0.70;
@@ -51,8 +51,10 @@ fn study(code: &str, seed: u64) -> Study {
                 backing: Backing::Paper,
                 film: FilmKind::Full,
                 state: State::Dry,
+                by_eye: false,
             };
             readings.push(Reading {
+                ratio_error: RatioError::AsStated,
                 mixture: Mixture::new(
                     parts.iter().map(|&(tube, parts)| Part { tube: TubeRef(tube), parts }),
                 ),
@@ -181,6 +183,7 @@ fn the_stated_repeatability_is_true() {
                 backing: Backing::Paper,
                 film: FilmKind::Full,
                 state: State::Dry,
+                by_eye: false,
             };
             let spectrum = SimulatedMeter::new(1, Workshop::default()).read(&specimen);
             colour::Lab::from_reflectance(&spectrum.expect("answers"), Conditions::D65_10)

@@ -18,6 +18,7 @@ fn neat(code: &str) -> Specimen {
         backing: Backing::Paper,
         film: FilmKind::Full,
         state: State::Dry,
+        by_eye: false,
     }
 }
 

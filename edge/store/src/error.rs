@@ -25,12 +25,29 @@ pub enum StoreError {
         /// What stands there.
         found: String,
     },
+    /// Nothing more can be written.
+    #[error(
+        "it could not be recorded, because the disk is full or does not take what is written ({0}); \
+         what was recorded before is safe: make room, and send it again"
+    )]
+    NotWritten(String),
     /// SQLite refused.
     #[error("the workshop file cannot be used: {0}")]
-    Database(#[from] sqlx::Error),
+    Database(sqlx::Error),
     /// The file could not be brought up to date.
     #[error("the workshop file cannot be brought up to date: {0}")]
     Migration(#[from] sqlx::migrate::MigrateError),
+}
+
+impl From<sqlx::Error> for StoreError {
+    fn from(error: sqlx::Error) -> Self {
+        // SQLite's primary codes: 8 read-only, 10 input or output failed, 13 full.
+        let code = error.as_database_error().and_then(|it| it.code()?.parse::<u32>().ok());
+        match code.map(|code| code & 0xff) {
+            Some(8 | 10 | 13) => Self::NotWritten(error.to_string()),
+            _ => Self::Database(error),
+        }
+    }
 }
 
 /// Reads a stored word back into its type.

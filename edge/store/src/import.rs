@@ -51,6 +51,7 @@ impl Store {
                 measured: &reading.measured,
                 instrument: "file",
                 source_row: Some(row),
+                token: None,
             };
             let id = new.insert(&mut transaction).await?;
             if let Some(reason) = &reading.void {

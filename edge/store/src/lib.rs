@@ -1,11 +1,12 @@
 //! The workshop's records in one SQLite file. The only crate that knows SQL.
 //!
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
-//! `palettes`, for trials in `trials` with their `plans`, for what was measured in `readings`, and
-//! for whole files in `import`.
+//! `palettes`, for trials in `trials` with their `plans`, for what was measured in `readings`, for
+//! what else was done at the bench in `log`, and for whole files in `import`.
 
 mod error;
 mod import;
+mod log;
 mod palettes;
 mod plans;
 mod readings;
@@ -16,6 +17,7 @@ use std::path::Path;
 use std::time::Duration;
 
 pub use error::StoreError;
+pub use log::Undone;
 pub use palettes::{NewPalette, Palette, PaletteId};
 pub use plans::TrialPlan;
 pub use readings::{ReadingId, StoredReading};

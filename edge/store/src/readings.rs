@@ -4,9 +4,10 @@ use std::collections::HashMap;
 
 use colour::{Conditions, Lab, Reflectance, StatedLab};
 use sqlx::SqliteConnection;
-use trial::{Measured, Reading, State};
+use trial::{Measured, RatioError, Reading, State};
 
 use crate::error::parse;
+use crate::log::is_known;
 use crate::trials::PlannedSwatch;
 use crate::{Store, StoreError, SwatchId, TrialId};
 
@@ -27,6 +28,8 @@ pub struct StoredReading {
     pub instrument: String,
     /// When, UTC, `2026-11-25T09:00:00Z`.
     pub taken_at: String,
+    /// The same in seconds since 1970-01-01 UTC.
+    pub taken: i64,
     /// The row of the file it was imported from.
     pub source_row: Option<String>,
     /// It was voided here, and not by the file it came from.
@@ -34,7 +37,8 @@ pub struct StoredReading {
 }
 
 impl Store {
-    /// Stores a reading; its repeat number is the next of its swatch and state.
+    /// Stores a reading; its repeat number is the next of its swatch and state. One whose token is
+    /// known already was stored before, and is not stored again: then there is no new number.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] where the swatch is not of this trial.
@@ -44,9 +48,12 @@ impl Store {
         swatch: SwatchId,
         state: State,
         measured: &Measured,
-        instrument: &str,
-    ) -> Result<ReadingId, StoreError> {
+        (instrument, token): (&str, Option<&str>),
+    ) -> Result<Option<ReadingId>, StoreError> {
         let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        if is_known(&mut transaction, token).await? {
+            return Ok(None);
+        }
         let known = sqlx::query_scalar!(
             r#"SELECT count(*) AS "count!: i64" FROM swatch WHERE id = ? AND trial_id = ?"#,
             swatch.0,
@@ -66,11 +73,19 @@ impl Store {
         )
         .fetch_one(&mut *transaction)
         .await?;
-        let row =
-            NewReading { trial, swatch, state, repeat, measured, instrument, source_row: None };
+        let row = NewReading {
+            trial,
+            swatch,
+            state,
+            repeat,
+            measured,
+            instrument,
+            source_row: None,
+            token,
+        };
         let id = row.insert(&mut transaction).await?;
         transaction.commit().await?;
-        Ok(id)
+        Ok(Some(id))
     }
 
     /// Marks a reading of a trial as void. It stays, and no figure uses it.
@@ -113,6 +128,7 @@ pub(crate) struct NewReading<'a> {
     pub measured: &'a Measured,
     pub instrument: &'a str,
     pub source_row: Option<&'a str>,
+    pub token: Option<&'a str>,
 }
 
 impl NewReading<'_> {
@@ -129,8 +145,8 @@ impl NewReading<'_> {
         }
         let done = sqlx::query!(
             "INSERT INTO reading (trial_id, swatch_id, state, repeat, spectrum, lab, illuminant,
-                                  observer, instrument, source_row)
-             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                                  observer, instrument, source_row, token)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             self.trial.0,
             self.swatch.0,
             state,
@@ -140,7 +156,8 @@ impl NewReading<'_> {
             illuminant,
             observer,
             self.instrument,
-            self.source_row
+            self.source_row,
+            self.token
         )
         .execute(connection)
         .await?;
@@ -176,6 +193,7 @@ struct Row {
     observer: Option<String>,
     instrument: String,
     taken_at: String,
+    taken: i64,
     source_row: Option<String>,
     reason: Option<String>,
     from_source: Option<i64>,
@@ -192,7 +210,8 @@ pub(crate) async fn of_trial(
     let rows = sqlx::query_as!(
         Row,
         r#"SELECT reading.id AS "id!", swatch_id, state, repeat, spectrum, lab, illuminant,
-                  observer, instrument, taken_at, source_row, reason AS "reason?",
+                  observer, instrument, taken_at, unixepoch(taken_at) AS "taken!: i64", source_row,
+                  reason AS "reason?",
                   from_source AS "from_source?"
            FROM reading LEFT JOIN void ON void.reading_id = reading.id
            WHERE trial_id = ? ORDER BY reading.id"#,
@@ -216,6 +235,7 @@ impl Row {
             swatch: planned.id,
             reading: Reading {
                 mixture: planned.swatch.mixture.clone(),
+                ratio_error: RatioError::AsStated,
                 film: planned.swatch.film,
                 backing: planned.swatch.backing,
                 state: parse("state", &self.state)?,
@@ -226,6 +246,7 @@ impl Row {
             },
             instrument: self.instrument,
             taken_at: self.taken_at,
+            taken: self.taken,
             source_row: self.source_row,
             voided_since: self.from_source == Some(0),
         })

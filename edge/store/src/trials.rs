@@ -7,11 +7,12 @@ use std::str::FromStr;
 use colour::Conditions;
 use sqlx::SqliteConnection;
 use trial::plan::{Pile, Plan, Swatch};
-use trial::{FilmKind, Mixture, Part, Protocol, State, Study, TubeLabel, TubeRef};
+use trial::run::{Entry, Run, Taken};
+use trial::{FilmKind, Mixture, Part, Protocol, RatioError, State, Study, TubeLabel, TubeRef};
 
 use crate::error::parse;
 use crate::readings::StoredReading;
-use crate::{ShelfTube, Store, StoreError, TrialPlan, TubeId, plans, tubes};
+use crate::{ShelfTube, Store, StoreError, TrialPlan, TubeId, log, plans, tubes};
 
 /// A trial in the records.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -116,6 +117,8 @@ pub struct Trial {
     pub source_head: Option<String>,
     /// How it was planned; `None` for a trial that came from a file.
     pub plan: Option<TrialPlan>,
+    /// What was done at the bench besides reading, oldest first.
+    pub log: Vec<Entry>,
 }
 
 impl Trial {
@@ -147,6 +150,44 @@ impl Trial {
     #[must_use]
     pub fn planned(&self) -> Option<&Plan> {
         self.plan.as_ref().map(|it| &it.plan)
+    }
+
+    /// The bench as it stands; `None` for a trial that came from a file.
+    #[must_use]
+    pub fn run(&self) -> Option<Run<'_>> {
+        let plan = self.plan.as_ref()?;
+        let numbers: HashMap<SwatchId, u32> =
+            self.swatches.iter().map(|planned| (planned.id, planned.swatch.number)).collect();
+        let taken = |stored: &StoredReading| {
+            Some(Taken {
+                swatch: *numbers.get(&stored.swatch)?,
+                state: stored.reading.state,
+                at: stored.taken,
+                void: stored.reading.void.is_some(),
+            })
+        };
+        let readings: Vec<Taken> = self.readings.iter().filter_map(taken).collect();
+        Some(Run::new(&plan.plan, &plan.design, &self.log, &readings))
+    }
+
+    /// Gives each reading what its swatch really holds, in place of what was planned.
+    fn as_it_was_done(mut self) -> Self {
+        let Some(run) = self.run() else { return self };
+        let done: HashMap<SwatchId, (Mixture, RatioError)> = self
+            .swatches
+            .iter()
+            .filter_map(|planned| {
+                let number = planned.swatch.number;
+                Some((planned.id, (run.mixture(number)?.clone(), run.ratio_error(number))))
+            })
+            .collect();
+        for stored in &mut self.readings {
+            if let Some((mixture, error)) = done.get(&stored.swatch) {
+                stored.reading.mixture = mixture.clone();
+                stored.reading.ratio_error = *error;
+            }
+        }
+        self
     }
 
     /// The pile that a swatch is painted from; `None` for paint straight from the tube.
@@ -187,6 +228,8 @@ pub struct TrialSummary {
     pub readings: i64,
     /// Void readings.
     pub voids: i64,
+    /// Lines of the bench's log, each taken back counted again.
+    pub log: i64,
 }
 
 struct TrialRow {
@@ -238,7 +281,10 @@ impl Store {
                      AND void.reading_id IS NULL) AS "read!: i64",
                 (SELECT count(*) FROM reading WHERE reading.trial_id = trial.id) AS "all_readings!: i64",
                 (SELECT count(*) FROM void JOIN reading ON reading.id = void.reading_id
-                   WHERE reading.trial_id = trial.id) AS "voids!: i64"
+                   WHERE reading.trial_id = trial.id) AS "voids!: i64",
+                (SELECT count(*) + count(deed_void.deed_id) FROM deed
+                   LEFT JOIN deed_void ON deed_void.deed_id = deed.id
+                   WHERE deed.trial_id = trial.id) AS "log!: i64"
                FROM trial ORDER BY trial.id DESC"#
         )
         .fetch_all(&self.pool)
@@ -252,6 +298,7 @@ impl Store {
                 read: row.read,
                 readings: row.all_readings - row.voids,
                 voids: row.voids,
+                log: row.log,
             })
             .collect())
     }
@@ -271,13 +318,14 @@ impl Store {
     /// Plans a trial anew, all or nothing.
     ///
     /// # Errors
-    /// [`StoreError::Frozen`] once a reading has been taken, void or not.
+    /// [`StoreError::Frozen`] once something was done or read, void or not.
     pub async fn change_trial(&self, id: TrialId, new: &NewTrial) -> Result<(), StoreError> {
         let mut transaction = self.pool.begin().await?;
         // Written first, so that no reading can be taken between the question and the answer.
         update_trial(&mut transaction, id, &new.name, &new.circumstances).await?;
         let begun = sqlx::query_scalar!(
-            r#"SELECT EXISTS (SELECT 1 FROM reading WHERE trial_id = ?) AS "begun!: bool""#,
+            r#"SELECT (EXISTS (SELECT 1 FROM reading WHERE trial_id = ?1)
+                       OR EXISTS (SELECT 1 FROM deed WHERE trial_id = ?1)) AS "begun!: bool""#,
             id.0
         );
         if begun.fetch_one(&mut *transaction).await? {
@@ -320,7 +368,8 @@ impl Store {
         let swatches = swatches(&mut transaction, id).await?;
         let readings = crate::readings::of_trial(&mut transaction, id, &swatches).await?;
         let plan = plans::of_trial(&mut transaction, id).await?;
-        Ok(Trial {
+        let log = log::of_trial(&mut transaction, id).await?;
+        let trial = Trial {
             id,
             circumstances: row.circumstances()?,
             name: row.name,
@@ -329,7 +378,9 @@ impl Store {
             readings,
             source_head: row.source_head,
             plan,
-        })
+            log,
+        };
+        Ok(trial.as_it_was_done())
     }
 }
 

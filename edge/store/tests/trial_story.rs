@@ -3,7 +3,8 @@
 use colour::{Conditions, Lab, Reflectance, StatedLab};
 use sheet::Paper;
 use store::{
-    Circumstances, NewPalette, NewTrial, Role, Store, StoreError, Trial, TrialPlan, TubeId,
+    Circumstances, NewPalette, NewTrial, ReadingId, Role, Store, StoreError, SwatchId, Trial,
+    TrialId, TrialPlan, TubeId,
 };
 use trial::palette::{PaletteRole, School};
 use trial::plan::steps::Steps;
@@ -74,6 +75,18 @@ async fn started(store: &Store) -> Trial {
     store.trial(id).await.expect("read back")
 }
 
+async fn record(
+    store: &Store,
+    trial: TrialId,
+    swatch: SwatchId,
+    state: State,
+    measured: &Measured,
+    device: &str,
+) -> ReadingId {
+    let stored = store.record(trial, swatch, state, measured, (device, None)).await;
+    stored.expect("record").expect("a new one")
+}
+
 #[tokio::test]
 async fn readings_are_numbered_voided_and_never_lost() {
     let folder = tempfile::tempdir().expect("a folder");
@@ -89,12 +102,9 @@ async fn readings_are_numbered_voided_and_never_lost() {
         lab: Lab::new(30.1, 12.25, -41.7),
         conditions: Conditions::D65_10,
     });
-    let first = store
-        .record(trial.id, swatch.id, State::Dry, &spectrum, "simulated meter")
-        .await
-        .expect("record");
-    store.record(trial.id, swatch.id, State::Wet, &typed, "by hand").await.expect("record");
-    store.record(trial.id, swatch.id, State::Dry, &typed, "by hand").await.expect("record");
+    let first = record(&store, trial.id, swatch.id, State::Dry, &spectrum, "simulated meter").await;
+    record(&store, trial.id, swatch.id, State::Wet, &typed, "by hand").await;
+    record(&store, trial.id, swatch.id, State::Dry, &typed, "by hand").await;
     store.void(trial.id, first, "streaks").await.expect("void");
     assert!(matches!(store.void(trial.id, first, "again").await, Err(StoreError::AlreadyVoid)));
     drop(store);
@@ -134,12 +144,10 @@ async fn what_belongs_to_another_trial_is_not_found() {
     let store = Store::in_memory().await.expect("open");
     let (one, other) = (started(&store).await, started(&store).await);
     let lab = Measured::Spectrum(Reflectance::flat(0.5));
-    let foreign = store.record(one.id, other.swatches[0].id, State::Dry, &lab, "by hand").await;
+    let by_hand = ("by hand", None);
+    let foreign = store.record(one.id, other.swatches[0].id, State::Dry, &lab, by_hand).await;
     assert!(matches!(foreign, Err(StoreError::NotFound("swatch"))));
-    let reading = store
-        .record(one.id, one.swatches[0].id, State::Dry, &lab, "by hand")
-        .await
-        .expect("record");
+    let reading = record(&store, one.id, one.swatches[0].id, State::Dry, &lab, "by hand").await;
     let foreign = store.void(other.id, reading, "mistake").await;
     assert!(matches!(foreign, Err(StoreError::NotFound("reading"))));
 }
@@ -193,10 +201,7 @@ async fn two_devices_at_once_lose_and_double_nothing() {
         tokio::spawn(async move {
             for at in 0..20 {
                 let measured = Measured::Spectrum(Reflectance::flat(f64::from(at) / 100.0));
-                store
-                    .record(trial.id, swatch, State::Dry, &measured, device)
-                    .await
-                    .expect("record");
+                record(&store, trial.id, swatch, State::Dry, &measured, device).await;
             }
         })
     });
@@ -246,7 +251,7 @@ async fn a_plan_changes_until_the_bench_begins() {
     assert_eq!(trial.plan.as_ref(), Some(&turned.plan));
     let typed = Measured::Spectrum(Reflectance::from_fn(|_| 0.4));
     let swatch = trial.swatches[0].id;
-    let reading = store.record(id, swatch, State::Dry, &typed, "by hand").await.expect("record");
+    let reading = record(&store, id, swatch, State::Dry, &typed, "by hand").await;
     // A void reading is a reading that was taken.
     store.void(id, reading, "wrong square").await.expect("void");
     assert!(matches!(store.change_trial(id, &first).await, Err(StoreError::Frozen)));

@@ -16,6 +16,8 @@ const SIDE: u32 = 34;
 pub(crate) enum MapState {
     Unread,
     Read(Paint),
+    /// Painted, and not read yet.
+    Laid,
     /// Every reading of it is void.
     Void,
 }

@@ -85,8 +85,9 @@ impl<'a> WorkList<'a> {
         (0..self.plan.steps.len()).map(|at| self.step(at)).collect()
     }
 
-    /// The steps that lead to a swatch: its own, and those just before it that paint nothing.
-    pub fn steps_to(&self, swatch: u32) -> Vec<MixStep> {
+    /// The steps that lead to a swatch, by their places: its own, and those just before it that paint
+    /// nothing.
+    pub fn numbers_to(&self, swatch: u32) -> Vec<usize> {
         let turn = self.plan.turns().into_iter().find(|turn| turn.swatch == swatch);
         let Some(own) = turn.and_then(|turn| turn.step) else { return Vec::new() };
         let paints = |at: &usize| match &self.plan.steps[*at].work {
@@ -94,10 +95,27 @@ impl<'a> WorkList<'a> {
             Work::Mix(pile) => !self.plan.piles[*pile].cells.is_empty(),
         };
         let first = (0..own).rev().find(paints).map_or(0, |before| before + 1);
-        (first..=own).map(|at| self.step(at)).collect()
+        (first..=own).collect()
     }
 
-    fn step(&self, at: usize) -> MixStep {
+    /// Where something is taken from, by name.
+    pub fn source(&self, source: &Source) -> String {
+        match source {
+            Source::Tube(tube) => self.name(*tube),
+            Source::Pile(of) => self.label(&self.plan.piles[*of].holds),
+        }
+    }
+
+    pub fn unit(&self) -> &'static str {
+        self.supply.unit()
+    }
+
+    pub fn by_weight(&self) -> bool {
+        self.supply.measure == Basis::Weight
+    }
+
+    /// One step, by its place.
+    pub fn step(&self, at: usize) -> MixStep {
         let (step, number) = (&self.plan.steps[at], at + 1);
         let before = || {
             let before = self.plan.steps.get(at.checked_sub(1)?)?;

@@ -3,7 +3,7 @@
 use crate::common::{Site, trial_form};
 use axum::http::StatusCode;
 use colour::Reflectance;
-use instruments::{Meter, MeterError, Specimen};
+use instruments::{DeviceError, Meter, Specimen};
 use mixing::Geometry;
 
 #[tokio::test]
@@ -163,8 +163,8 @@ impl Meter for Unplugged {
         0.05
     }
 
-    fn read(&mut self, _: &Specimen) -> Result<Reflectance, MeterError> {
-        Err(MeterError::Silent)
+    fn read(&mut self, _: &Specimen) -> Result<Reflectance, DeviceError> {
+        Err(DeviceError::Silent("meter"))
     }
 }
 

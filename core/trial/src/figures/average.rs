@@ -6,7 +6,9 @@ use colour::{BANDS, Conditions, DeltaE, Hue, Lab, Reflectance, Xyz, oklch_hue, s
 
 use super::Warning;
 use super::interval::{Uncertain, student_t};
-use crate::{Backing, FilmKind, Measured, Mixture, Protocol, Reading, State, Study, TubeRef};
+use crate::{
+    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, State, Study, TubeRef,
+};
 
 /// The mean of all valid readings of one mixture in one state over one backing.
 #[derive(Debug, Clone, PartialEq)]
@@ -48,6 +50,7 @@ impl SwatchColour {
 #[derive(Debug)]
 pub(crate) struct Averaged {
     pub mixture: Mixture,
+    pub ratio_error: RatioError,
     pub colour: SwatchColour,
 }
 
@@ -93,6 +96,7 @@ impl Averages {
             .into_iter()
             .map(|(first, readings)| Averaged {
                 mixture: first.mixture.clone(),
+                ratio_error: first.ratio_error,
                 colour: average(&readings, study, first.line),
             })
             .collect();

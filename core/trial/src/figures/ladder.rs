@@ -45,7 +45,7 @@ impl Ladder {
                 colour: averaged.colour.clone(),
                 ratio: [0.0; 3],
                 ratio_half_width: if white_parts > 0.0 {
-                    study.protocol.ratio_half_width(share, 1.0 - share)
+                    study.protocol.ratio_half_width(averaged.ratio_error, share, 1.0 - share)
                 } else {
                     Some(0.0)
                 },

@@ -155,7 +155,11 @@ pub(super) fn pairs(study: &Study, averages: &Averages, ladders: &[Ladder]) -> V
                 white_parts,
                 colour: averaged.colour.clone(),
                 ratio: [0.0; 3],
-                ratio_half_width: study.protocol.ratio_half_width(a.parts / total, b.parts / total),
+                ratio_half_width: study.protocol.ratio_half_width(
+                    averaged.ratio_error,
+                    a.parts / total,
+                    b.parts / total,
+                ),
             };
             Some(((a.tube, b.tube), mixed))
         })

@@ -6,7 +6,7 @@ use super::charts::{Cell, Row};
 use super::piles::{Pile, Source};
 use super::schedule::{Step, Work};
 use super::{Design, Swatch};
-use crate::{Backing, FilmKind, TubeRef};
+use crate::TubeRef;
 
 /// What a plan costs.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -72,12 +72,7 @@ impl Costs {
 
 /// Tubes that are lifted: each mass tone over paper once.
 fn lifts(swatches: &[Swatch]) -> usize {
-    let lifted = |swatch: &&Swatch| {
-        swatch.mixture.parts().len() == 1
-            && swatch.backing == Backing::Paper
-            && swatch.film == FilmKind::Full
-    };
-    swatches.iter().filter(lifted).count()
+    swatches.iter().filter(|swatch| swatch.is_mass_tone_on_paper()).count()
 }
 
 fn paint(design: &Design, tubes: usize, piles: &[Pile], steps: &[Step]) -> Vec<PaintNeed> {

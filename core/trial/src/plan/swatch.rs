@@ -27,6 +27,14 @@ pub struct SwatchLabel {
 }
 
 impl Swatch {
+    /// One tube alone, in full film over paper: what is lifted.
+    #[must_use]
+    pub fn is_mass_tone_on_paper(&self) -> bool {
+        self.mixture.parts().len() == 1
+            && self.backing == Backing::Paper
+            && self.film == FilmKind::Full
+    }
+
     /// The label, with the names of the trial's tubes by [`TubeRef`].
     #[must_use]
     pub fn label(&self, tubes: &[TubeLabel], white: Option<TubeRef>) -> SwatchLabel {

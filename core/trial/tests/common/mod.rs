@@ -4,7 +4,8 @@ use colour::{Conditions, Lab, Reflectance, StatedLab, wavelength};
 use mixing::{Geometry, KsRatio, Sheen, Surface};
 use trial::figures::Outcome;
 use trial::{
-    Backing, FilmKind, Measured, Mixture, Part, Protocol, Reading, State, Study, TubeLabel, TubeRef,
+    Backing, FilmKind, Measured, Mixture, Part, Protocol, RatioError, Reading, State, Study,
+    TubeLabel, TubeRef,
 };
 
 /// A study under construction.
@@ -102,6 +103,7 @@ impl Bench {
     ) {
         let parts = parts.iter().map(|&(tube, parts)| Part { tube: TubeRef(tube), parts });
         self.study.readings.push(Reading {
+            ratio_error: RatioError::AsStated,
             mixture: Mixture::new(parts),
             film,
             backing,

@@ -9,7 +9,8 @@ use csv::{ReaderBuilder, StringRecord};
 use rayon::prelude::*;
 use trial::figures::Warning;
 use trial::{
-    Backing, FilmKind, Measured, Mixture, Part, Reading, State, Study, TubeLabel, TubeRef,
+    Backing, FilmKind, Measured, Mixture, Part, RatioError, Reading, State, Study, TubeLabel,
+    TubeRef,
 };
 
 use super::columns::Columns;
@@ -318,6 +319,7 @@ impl Row<'_> {
         self.check_length()?;
         let [.., state, backing, repeat] = self.columns.required;
         let reading = Reading {
+            ratio_error: RatioError::AsStated,
             mixture: self.mixture(tubes)?,
             film: match self.columns.film {
                 Some(at) if !self.cell(at).is_empty() => self.name::<FilmKind>(at)?,

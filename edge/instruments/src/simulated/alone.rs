@@ -3,11 +3,12 @@
 use colour::Conditions;
 use mixing::Sheen;
 use trial::{
-    Backing, FilmKind, Measured, Mixture, Protocol, Reading, State, Study, TubeLabel, TubeRef,
+    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, State, Study, TubeLabel,
+    TubeRef,
 };
 
 use super::SimulatedMeter;
-use crate::{Meter, MeterError, Specimen};
+use crate::{DeviceError, Meter, Specimen};
 
 /// Parts of white to one part of each tube.
 const TINTS: [f64; 5] = [1.0, 2.0, 4.0, 8.0, 16.0];
@@ -17,7 +18,7 @@ const TINTS: [f64; 5] = [1.0, 2.0, 4.0, 8.0, 16.0];
 ///
 /// # Errors
 /// When the meter does not answer.
-pub fn tubes_alone(meter: &mut SimulatedMeter, tubes: &[TubeLabel]) -> Result<Study, MeterError> {
+pub fn tubes_alone(meter: &mut SimulatedMeter, tubes: &[TubeLabel]) -> Result<Study, DeviceError> {
     let white = TubeRef(tubes.len().saturating_sub(1));
     let mut swatches = Vec::new();
     for backing in [Backing::Paper, Backing::White, Backing::Black] {
@@ -39,8 +40,10 @@ pub fn tubes_alone(meter: &mut SimulatedMeter, tubes: &[TubeLabel]) -> Result<St
             backing,
             film: FilmKind::Full,
             state: State::Dry,
+            by_eye: false,
         };
         readings.push(Reading {
+            ratio_error: RatioError::AsStated,
             measured: Measured::Spectrum(meter.read(&specimen)?),
             mixture,
             state: State::Dry,

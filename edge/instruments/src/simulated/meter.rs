@@ -9,7 +9,7 @@ use trial::TubeLabel;
 use super::paint::stable_hash;
 use super::workshop::standard_normal;
 use super::{HiddenPaint, Workshop};
-use crate::{Meter, MeterError, Specimen};
+use crate::{DeviceError, Meter, Specimen};
 
 /// A sphere instrument, gloss included, reading a simulated workshop's swatches.
 ///
@@ -74,16 +74,11 @@ impl Meter for SimulatedMeter {
         0.03
     }
 
-    fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, MeterError> {
+    fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, DeviceError> {
         let paints: Vec<(HiddenPaint, f64)> =
             specimen.paints.iter().map(|(label, parts)| (self.paint(label), *parts)).collect();
-        let truth = self.workshop.swatch(
-            &paints,
-            specimen.backing,
-            specimen.film,
-            specimen.state,
-            &mut self.chance("pile", specimen, specimen.pile),
-        );
+        let mut chance = self.chance("pile", specimen, specimen.pile);
+        let truth = self.workshop.swatch(&paints, specimen, &mut chance);
         let mut chance = self.chance("reading", specimen, specimen.occasion);
         let lamp = 1.0 + self.noise * LAMP * standard_normal(&mut chance);
         Ok(Reflectance::from_fn(|band| {

@@ -5,12 +5,16 @@
 //! error, and the meter has noise; the analysis knows only what a real bench would tell it.
 
 mod alone;
+mod device;
+mod devices;
 mod meter;
 mod paint;
 mod pigments;
 mod workshop;
 
 pub use alone::tubes_alone;
+pub use device::{Fault, Running};
+pub use devices::{Given, MeterDevice, MeterHabits, ScaleDevice, SimulatedBench};
 pub use meter::SimulatedMeter;
 pub use paint::HiddenPaint;
 pub use workshop::{Workshop, WorkshopErrors};

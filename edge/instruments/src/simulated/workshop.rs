@@ -8,6 +8,7 @@ use rand_distr::{Distribution, Normal};
 use trial::{Backing, FilmKind, State};
 
 use super::HiddenPaint;
+use crate::Specimen;
 
 /// How carefully the hidden workshop works.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -43,6 +44,8 @@ pub struct Workshop {
     pub errors: WorkshopErrors,
 }
 
+/// Error of ln of an amount that is put out by eye, one σ.
+const BY_EYE: f64 = 0.25;
 /// White pigment crowds: at full load it scatters this much less than its amount would tell.
 const CROWDING: f64 = 0.04;
 /// A thin film has this share of a full film's thickness.
@@ -57,18 +60,20 @@ impl Workshop {
     pub(super) fn swatch(
         &self,
         paints: &[(HiddenPaint, f64)],
-        backing: Backing,
-        film: FilmKind,
-        state: State,
+        specimen: &Specimen,
         chance: &mut ChaCha8Rng,
     ) -> Reflectance {
-        let below = backing_reflectance(backing);
+        let below = backing_reflectance(specimen.backing);
         if paints.is_empty() {
             return below;
         }
-        let shares = self.weigh_and_mix(paints, chance);
-        let thickness = self.thickness(film, state, chance);
-        let scattering = if state == State::Wet { WET_SCATTERING } else { 1.0 };
+        let shares = if specimen.by_eye {
+            put_out_by_eye(paints, chance)
+        } else {
+            self.weigh_and_mix(paints, chance)
+        };
+        let thickness = self.thickness(specimen.film, specimen.state, chance);
+        let scattering = if specimen.state == State::Wet { WET_SCATTERING } else { 1.0 };
         let surface = Surface {
             k1: 0.04,
             k2: 0.6 + self.errors.surface * standard_normal(chance),
@@ -106,6 +111,14 @@ impl Workshop {
         let left = if state == State::Lifted { LEFT_AFTER_LIFTING } else { 1.0 };
         meant * left * (1.0 + self.errors.thickness * standard_normal(chance))
     }
+}
+
+/// Shares as an eye puts them out.
+fn put_out_by_eye(paints: &[(HiddenPaint, f64)], chance: &mut ChaCha8Rng) -> Vec<f64> {
+    let amounts: Vec<f64> =
+        paints.iter().map(|(_, parts)| parts * (BY_EYE * standard_normal(chance)).exp()).collect();
+    let total: f64 = amounts.iter().sum();
+    amounts.iter().map(|amount| amount / total).collect()
 }
 
 fn absorb_and_scatter(paints: &[(HiddenPaint, f64)], shares: &[f64], band: usize) -> (f64, f64) {

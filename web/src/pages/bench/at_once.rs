@@ -3,9 +3,9 @@
 use colour::{Lab, Reflectance};
 use store::{PlannedSwatch, StoredReading, SwatchId, Trial};
 use trial::bench::{Cause, Look, SeenColour, apart, estimate, gap, look};
-use trial::{Backing, Basis, FilmKind, Measured, Mixture, State, TubeRef};
+use trial::{Backing, Basis, FilmKind, Measured, Mixture, RatioError, State, TubeRef};
 
-use super::run::Run;
+use super::order::Order;
 use crate::draw::Paint;
 use crate::known::Knowledge;
 use crate::words::{number, parts};
@@ -30,11 +30,13 @@ impl AtOnce {
     pub fn of(
         trial: &Trial,
         planned: &PlannedSwatch,
-        run: &Run<'_>,
+        order: &Order<'_>,
         knowledge: &Knowledge,
     ) -> Self {
         let prior = &knowledge.prior;
-        let mixture = &planned.swatch.mixture;
+        let number = planned.swatch.number;
+        let done = order.run();
+        let mixture = done.and_then(|run| run.mixture(number)).unwrap_or(&planned.swatch.mixture);
         let predicted = prior.colour(mixture).map(|lab| Paint::predicted(lab, prior.conditions));
         let mut at_once = Self {
             predicted: predicted.map_or_else(String::new, |paint| paint.fill),
@@ -46,23 +48,28 @@ impl AtOnce {
             return at_once;
         }
         let Some(seen) = seen(trial, planned) else { return at_once };
-        let place = run.place(planned.swatch.number);
-        let near = &run.swatches()[place.saturating_sub(NEAR)..];
+        let place = order.place(number);
+        let near = &order.swatches()[place.saturating_sub(NEAR)..];
         let others: Vec<(u32, &Mixture)> = near
             .iter()
             .take(2 * NEAR)
             .filter(|it| it.id != planned.id && it.swatch.mixture.parts().len() > 1)
             .map(|it| (it.swatch.number, &it.swatch.mixture))
             .collect();
-        let before = place.checked_sub(1).and_then(|at| run.swatches().get(at));
+        let before = place.checked_sub(1).and_then(|at| order.swatches().get(at));
+        let error = done.map_or(RatioError::AsStated, |run| run.ratio_error(number));
         let at = Look {
             planned: mixture,
-            ratio_error: trial.pile_of(&planned.swatch).map_or(0.05, |pile| pile.ratio_error),
+            ratio_error: match error {
+                RatioError::Known(error) => error,
+                _ => 0.05,
+            },
             before: before.map(|it| &it.swatch.mixture).filter(|mixture| !mixture.is_bare()),
             others: &others,
             white: trial.white(),
         };
-        if trial.circumstances.protocol.basis == Basis::Eye {
+        let by_eye_stated = trial.circumstances.protocol.basis == Basis::Eye;
+        if error == RatioError::ByEye || (error == RatioError::AsStated && by_eye_stated) {
             at_once.sentence = by_eye(trial, mixture, knowledge, seen);
         } else if let Some(found) = look(prior, &at, seen) {
             at_once.wrong = found.cause != Cause::AsPlanned;

@@ -1,12 +1,21 @@
-//! A CIELAB reading as it is typed.
+//! What is typed at the bench.
+
+use std::collections::HashMap;
 
 use colour::{Conditions, Lab, StatedLab};
 use serde::Deserialize;
-use trial::State;
+use trial::plan::Source;
+use trial::run::Word;
+use trial::{Basis, State, TubeRef};
 
 use crate::pages::fields::{FieldErrors, read_number};
 
-/// The fields, as typed.
+/// Longest note and longest reason that is kept.
+pub(crate) const LONGEST_NOTE: usize = 200;
+/// Nobody puts more than this on a palette, in g or ml.
+const MOST_PAINT: f64 = 5000.0;
+
+/// A CIELAB reading, as typed.
 #[derive(Debug, Clone, Default, Deserialize)]
 pub(crate) struct LabForm {
     #[serde(default)]
@@ -17,6 +26,8 @@ pub(crate) struct LabForm {
     pub b: String,
     #[serde(default)]
     state: String,
+    #[serde(default)]
+    pub token: String,
 }
 
 impl LabForm {
@@ -46,4 +57,139 @@ impl LabForm {
         );
         if errors.is_empty() { Ok(StatedLab { lab, conditions }) } else { Err(errors) }
     }
+}
+
+/// What was really put together, as typed: one entry a line, in the order of the page.
+#[derive(Debug, Clone, Default, Deserialize)]
+pub(crate) struct LayForm {
+    #[serde(default)]
+    pub token: String,
+    /// `eye`, or anything else for as planned.
+    #[serde(default)]
+    pub how: String,
+    /// `step.component`, as the page named them.
+    #[serde(default)]
+    pub line: Vec<String>,
+    #[serde(default)]
+    pub amount: Vec<String>,
+    #[serde(default)]
+    pub tube: Vec<String>,
+}
+
+/// One line of a pile as planned.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct PlannedLine {
+    /// `step.component`.
+    pub key: String,
+    pub source: Source,
+    pub amount: f64,
+}
+
+impl LayForm {
+    /// How the piles of this page were put together; `measure` is what was planned.
+    pub fn how(&self, measure: Basis) -> Basis {
+        if self.how == "eye" { Basis::Eye } else { measure }
+    }
+
+    fn typed<'a>(&'a self, list: &'a [String], key: &str) -> &'a str {
+        let place = self.line.iter().position(|line| line == key);
+        place.and_then(|at| list.get(at)).map_or("", |text| text.trim())
+    }
+
+    pub fn amount_at(&self, key: &str) -> &str {
+        self.typed(&self.amount, key)
+    }
+
+    pub fn tube_at(&self, key: &str) -> &str {
+        self.typed(&self.tube, key)
+    }
+
+    /// The names of other tubes that were typed, by line.
+    pub fn other_tubes(&self) -> HashMap<&str, &str> {
+        let lines = self.line.iter().map(String::as_str);
+        lines.map(|line| (line, self.tube_at(line))).filter(|(_, name)| !name.is_empty()).collect()
+    }
+
+    /// What was really put together of one step's lines: empty where nothing else was typed than
+    /// planned. `others` are the tubes that took another's place, by line.
+    pub fn parts(
+        &self,
+        lines: &[PlannedLine],
+        others: &HashMap<&str, TubeRef>,
+        errors: &mut FieldErrors,
+    ) -> Vec<(Source, f64)> {
+        let mut typed = false;
+        let mut parts = Vec::with_capacity(lines.len());
+        for line in lines {
+            let amount = match read_number(self.amount_at(&line.key)) {
+                Ok(None) => line.amount,
+                Ok(Some(value)) if value > 0.0 && value <= MOST_PAINT => {
+                    typed = true;
+                    value
+                }
+                Ok(Some(value)) => {
+                    let wrong =
+                        format!("{value} cannot be; write what the scale showed, such as 1.98");
+                    errors.add(&format!("amount-{}", line.key), wrong);
+                    line.amount
+                }
+                Err(found) => {
+                    let wrong = format!("“{found}” is not a number; write it as 1.98");
+                    errors.add(&format!("amount-{}", line.key), wrong);
+                    line.amount
+                }
+            };
+            let source = match others.get(line.key.as_str()) {
+                Some(tube) => {
+                    typed = true;
+                    Source::Tube(*tube)
+                }
+                None => line.source,
+            };
+            parts.push((source, amount));
+        }
+        if typed { parts } else { Vec::new() }
+    }
+}
+
+/// Something seen.
+#[derive(Debug, Clone, Default, Deserialize)]
+pub(crate) struct NoteForm {
+    #[serde(default)]
+    pub token: String,
+    #[serde(default)]
+    word: Vec<String>,
+    #[serde(default)]
+    note: String,
+}
+
+impl NoteForm {
+    /// The words that were picked, and one's own; `None` where there is neither.
+    pub fn seen(&self) -> Option<(Vec<Word>, String)> {
+        let words: Vec<Word> = self.word.iter().filter_map(|word| word.parse().ok()).collect();
+        let note = shortened(&self.note);
+        (!words.is_empty() || !note.is_empty()).then_some((words, note))
+    }
+}
+
+/// A choice among words, or a reason.
+#[derive(Debug, Clone, Default, Deserialize)]
+pub(crate) struct ChoiceForm {
+    #[serde(default)]
+    pub token: String,
+    #[serde(default)]
+    pub choice: String,
+    #[serde(default)]
+    reason: String,
+}
+
+impl ChoiceForm {
+    pub fn reason(&self) -> String {
+        let reason = shortened(&self.reason);
+        if reason.is_empty() { "no reason given".into() } else { reason }
+    }
+}
+
+fn shortened(text: &str) -> String {
+    text.trim().chars().take(LONGEST_NOTE).collect()
 }

@@ -1,52 +1,66 @@
 //! The bench: one swatch at a time, with what to mix and how to read it.
 
+mod acts;
+mod asked;
 mod at_once;
+pub(crate) mod devices;
 mod form;
-mod run;
+mod last;
+mod mixing;
+mod order;
+mod readings;
 mod view;
 
-pub(crate) use view::{lab_line, paint};
+pub(crate) use acts::{
+    bar, dry, grain, lay, lift, note, read, read_rest, skip, spoil, stop_waiting, tile, type_in,
+    undo, weigh,
+};
+pub(crate) use asked::is_marked;
+pub(crate) use readings::{lab_line, paint};
 
 use axum::extract::{Path, Query, State};
-use axum::http::StatusCode;
-use axum::response::{IntoResponse, Redirect, Response};
-use axum_extra::extract::Form;
+use axum::response::{IntoResponse, Redirect};
 use serde::Deserialize;
 use store::{PlannedSwatch, StoreError, Trial, TrialId};
-use trial::{Measured, State as Wetness};
+use trial::State as Wetness;
+use trial::run::PaceEvidence;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
+use crate::pages::fields::FieldErrors;
 use crate::state::AppState;
+use crate::token;
 
+use asked::Asked;
 use at_once::AtOnce;
-use form::LabForm;
-use run::Run;
-use view::BenchPage;
+use form::{LabForm, LayForm};
+use order::Order;
+use view::{BenchPage, Telling};
 
-/// In which state the paint is read.
+/// In which state the paint is read, where the user says so.
 #[derive(Debug, Default, Deserialize)]
 pub(crate) struct Chosen {
     #[serde(default)]
     state: String,
+    #[serde(default)]
+    token: String,
 }
 
 impl Chosen {
-    fn state(&self) -> Wetness {
-        self.state.parse().unwrap_or_default()
+    fn state(&self) -> Option<Wetness> {
+        self.state.parse().ok()
     }
 }
 
-/// The first swatch in the order of work that has too few dry readings, else the first of all.
+/// The swatch that is due, else the one that is dry first, else the first of all.
 pub(crate) async fn next(
     State(app): State<AppState>,
     Path(id): Path<i64>,
 ) -> Result<Redirect, PageError> {
     let trial = app.store.trial(TrialId(id)).await?;
-    let run = Run::of(&trial);
-    let open = run.first_open().map(|it| it.swatch.number);
-    let number = open.or(run.number(0)).unwrap_or(1);
-    Ok(Redirect::to(&format!("/trials/{id}/bench/{number}")))
+    let order = Order::of(&trial);
+    let number = order.next(token::now()).or(order.number(0)).unwrap_or(1);
+    Ok(Redirect::to(&address(id, number, None)))
 }
 
 pub(crate) async fn swatch(
@@ -54,66 +68,39 @@ pub(crate) async fn swatch(
     Path((id, number)): Path<(i64, u32)>,
     Query(chosen): Query<Chosen>,
 ) -> Result<BenchPage, PageError> {
-    page(&app, id, number, chosen.state(), LabForm::default()).await
+    page(&app, (id, number), chosen.state(), Typed::default()).await
 }
 
-/// Takes one reading with the meter.
-pub(crate) async fn read(
-    State(app): State<AppState>,
-    Path((id, number)): Path<(i64, u32)>,
-    Form(chosen): Form<Chosen>,
-) -> Result<Redirect, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
-    app.take(&trial, find(&trial, number)?, chosen.state(), 1).await?;
-    Ok(Redirect::to(&address(id, number, chosen.state())))
+/// Tells a page that shows a trial whenever something was recorded in it.
+pub(crate) async fn events(State(app): State<AppState>, Path(id): Path<i64>) -> impl IntoResponse {
+    app.news.of(TrialId(id))
 }
 
-/// Lets the simulated bench paint and read every swatch that is left.
-pub(crate) async fn read_rest(
-    State(app): State<AppState>,
-    Path(id): Path<i64>,
-) -> Result<Redirect, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
-    for planned in &trial.swatches {
-        let missing = trial.dry_readings_missing(planned.id);
-        app.take(&trial, planned, Wetness::Dry, missing).await?;
-    }
-    Ok(Redirect::to(&format!("/trials/{id}/results")))
+/// What was sent and could not be taken, to be shown again.
+#[derive(Default)]
+struct Typed {
+    lab: LabForm,
+    lay: LayForm,
+    errors: FieldErrors,
+    /// What went wrong, where it is no field's fault.
+    trouble: String,
 }
 
-/// Stores a CIELAB reading typed by hand, under the trial's conditions.
-pub(crate) async fn type_in(
-    State(app): State<AppState>,
-    Path((id, number)): Path<(i64, u32)>,
-    Form(form): Form<LabForm>,
-) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
-    let planned = find(&trial, number)?;
-    let state = form.state();
-    match form.lab(trial.circumstances.conditions) {
-        Ok(lab) => {
-            let measured = Measured::Lab(lab);
-            app.store.record(trial.id, planned.id, state, &measured, "by hand").await?;
-            Ok(Redirect::to(&address(id, number, state)).into_response())
-        }
-        Err(errors) => {
-            let page = page(&app, id, number, state, form).await?.with(errors);
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
+impl Typed {
+    fn trouble(error: impl std::fmt::Display) -> Self {
+        Self { trouble: error.to_string(), ..Self::default() }
     }
 }
 
 async fn page(
     app: &AppState,
-    id: i64,
-    number: u32,
-    state: Wetness,
-    form: LabForm,
+    (id, number): (i64, u32),
+    chosen: Option<Wetness>,
+    typed: Typed,
 ) -> Result<BenchPage, PageError> {
     let frame = Frame::load(&app.store, Room::Bench, Some(TrialId(id))).await?;
     let trial = app.store.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
-    let (meter, ..) = app.about_meter();
     let planned = find(&trial, number)?;
     let circumstances = &trial.circumstances;
     let knowledge = app
@@ -124,9 +111,31 @@ async fn page(
             (circumstances.conditions, circumstances.protocol.surface(None)),
         )
         .await?;
-    let run = Run::of(&trial);
-    let at_once = AtOnce::of(&trial, planned, &run, &knowledge);
-    Ok(BenchPage::new(frame, heading, &trial, (planned, state), (&run, at_once), &meter, form)?)
+    let pace = pace(app, &frame, &trial).await?;
+    let order = Order::of(&trial);
+    let now = token::now();
+    let (asked, state) = Asked::of(&trial, planned, &order, chosen, now);
+    let telling = Telling {
+        at_once: AtOnce::of(&trial, planned, &order, &knowledge),
+        asked,
+        state,
+        pace,
+        now,
+        waiting: app.waits_for(trial.id),
+        meter: app.about_meter().name,
+        has_scale: app.has_scale(),
+        plugs: app.simulated.as_ref().map(devices::plugs),
+    };
+    Ok(BenchPage::new(frame, heading, (&trial, planned), &order, telling, typed)?)
+}
+
+/// What this run and every other one tell of the user's pace.
+async fn pace(app: &AppState, frame: &Frame, trial: &Trial) -> Result<PaceEvidence, PageError> {
+    let mut pace = trial.run().map(|run| run.pace()).unwrap_or_default();
+    for summary in frame.trials.iter().filter(|it| it.id != trial.id && it.readings > 0) {
+        pace = pace.and(app.judged(summary).await?.pace());
+    }
+    Ok(pace)
 }
 
 fn find(trial: &Trial, number: u32) -> Result<&PlannedSwatch, StoreError> {
@@ -134,9 +143,9 @@ fn find(trial: &Trial, number: u32) -> Result<&PlannedSwatch, StoreError> {
     found.ok_or(StoreError::NotFound("swatch"))
 }
 
-fn address(trial: i64, number: u32, state: Wetness) -> String {
+fn address(trial: i64, number: u32, state: Option<Wetness>) -> String {
     match state {
-        Wetness::Dry => format!("/trials/{trial}/bench/{number}"),
-        other => format!("/trials/{trial}/bench/{number}?state={other}"),
+        None => format!("/trials/{trial}/bench/{number}"),
+        Some(state) => format!("/trials/{trial}/bench/{number}?state={state}"),
     }
 }

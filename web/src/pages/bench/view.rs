@@ -2,20 +2,39 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use colour::{Lab, ciede2000};
-use store::{PlannedSwatch, StoredReading, Trial};
-use trial::figures::SwatchColour;
+use store::{PlannedSwatch, Trial};
 use trial::plan::cautions::cautions;
-use trial::{Measured, Part, State};
+use trial::run::{BarShows, Grain, PaceEvidence, Word};
+use trial::{Part, State};
 
+use super::Typed;
+use super::asked::{Asked, drift_line, missing, until};
 use super::at_once::AtOnce;
-use super::form::LabForm;
-use super::run::Run;
-use crate::draw::{MapCell, MapState, Paint, SheetMap};
+use super::devices::Plugs;
+use super::form::{LabForm, LayForm};
+use super::last::last_entry;
+use super::mixing::Mixing;
+use super::order::Order;
+use super::readings::{ReadingRow, paint, rows};
+use crate::draw::{MapCell, MapState, SheetMap};
 use crate::frame::{Frame, Heading};
 use crate::pages::fields::FieldErrors;
-use crate::pages::steps::{MixStep, WorkList};
-use crate::words::{hours, number, parts};
+use crate::pages::plan::sheet_of;
+use crate::waiting::Waiting;
+use crate::words::{hours, parts};
+
+/// What is known besides the records.
+pub(crate) struct Telling {
+    pub at_once: AtOnce,
+    pub asked: Asked,
+    pub state: State,
+    pub pace: PaceEvidence,
+    pub now: i64,
+    pub waiting: Option<Waiting>,
+    pub meter: String,
+    pub has_scale: bool,
+    pub plugs: Option<Plugs>,
+}
 
 /// One swatch at hand.
 #[derive(Template, WebTemplate)]
@@ -25,34 +44,46 @@ pub(crate) struct BenchPage {
     heading: Heading,
     id: i64,
     number: u32,
+    token: String,
     progress: String,
     /// Share of swatches done, percent, for the bar.
     done: usize,
+    time_left: String,
+    wanted: String,
     what: String,
     where_to: String,
     /// Maker and pigments where one tube stands alone.
     about: String,
     /// The sheet it stands on.
     sheet: Option<usize>,
-    /// The steps that lead to it, as planned.
-    steps: Vec<MixStep>,
+    asked: Asked,
+    mixing: Mixing,
     /// What to put out, where nothing was planned.
     mixture: Vec<MixLine>,
     at_once: AtOnce,
-    time_left: String,
+    trouble: String,
+    waiting: String,
+    drift: String,
+    drying: String,
     how_to_read: &'static str,
     /// What in this swatch can hurt; the sheet tells what to do.
     cautions: String,
     state_word: String,
-    wanted: String,
-    enough: bool,
+    planned: bool,
     something_left: bool,
+    has_scale: bool,
     meter: String,
+    plugs: Option<Plugs>,
     readings: Vec<ReadingRow>,
+    /// What was seen, judged or spoilt, oldest first.
+    seen: Vec<String>,
+    last: String,
+    finished: bool,
     before: Option<u32>,
     after: Option<u32>,
     map: String,
-    form: LabForm,
+    tubes: Vec<String>,
+    lab: LabForm,
     errors: FieldErrors,
     conditions: String,
 }
@@ -64,71 +95,167 @@ struct MixLine {
     parts: String,
 }
 
-/// One reading of this swatch.
-struct ReadingRow {
-    id: i64,
-    repeat: u32,
-    state: String,
-    lab: String,
-    off: String,
-    fill: String,
-    void: String,
-}
-
 impl BenchPage {
-    pub fn new(
+    pub(super) fn new(
         frame: Frame,
         heading: Heading,
-        trial: &Trial,
-        (planned, state): (&PlannedSwatch, State),
-        (run, at_once): (&Run<'_>, AtOnce),
-        meter: &str,
-        form: LabForm,
+        (trial, planned): (&Trial, &PlannedSwatch),
+        order: &Order<'_>,
+        telling: Telling,
+        typed: Typed,
     ) -> Result<Self, askama::Error> {
         let label = planned.swatch.label(&trial.labels(), trial.white());
-        let at = run.place(planned.swatch.number);
-        let readings = reading_rows(trial, planned);
-        let valid =
-            readings.iter().filter(|row| row.void.is_empty() && row.state == state.to_string());
-        let valid = valid.count();
-        let repeats = trial.circumstances.repeats as usize;
-        let done = trial.swatches.iter().filter(|it| trial.dry_readings(it.id) > 0).count();
+        let number = planned.swatch.number;
+        let at = order.place(number);
         let bare = planned.swatch.mixture.is_bare();
+        let repeats = trial.circumstances.repeats as usize;
+        let left = missing(trial, planned, telling.state);
+        let (all, done) = done(trial, order);
         Ok(Self {
-            frame,
-            heading,
             id: trial.id.0,
-            number: planned.swatch.number,
-            progress: format!("{done} of {} swatches", trial.swatches.len()),
-            done: 100 * done / trial.swatches.len().max(1),
+            number,
+            token: crate::token::new(),
+            progress: progress(order, all, done, telling.now),
+            done: 100 * done / all.max(1),
+            time_left: time_left(trial, order, done, &telling),
+            wanted: wanted(&telling, repeats, left),
             what: if bare { format!("Read the {}", label.tubes) } else { label.tubes },
             where_to: if bare { "Nothing is painted here.".to_owned() } else { label.ratio },
             about: alone(trial, planned),
-            sheet: super::super::plan::sheet_of(trial).get(&planned.swatch.number).copied(),
-            steps: steps(trial, planned),
+            sheet: sheet_of(trial).get(&number).copied(),
+            mixing: mixing(trial, planned, order, &typed.lay, &typed.errors),
             mixture: mix_lines(trial, planned),
-            at_once,
-            time_left: time_left(trial, done),
-            how_to_read: how_to_read(state),
+            at_once: telling.at_once,
+            trouble: typed.trouble,
+            waiting: telling.waiting.map_or_else(String::new, |waiting| {
+                format!(
+                    "Waiting for the meter: leave its head on cell {}. The reading is taken as soon as \
+                     the meter answers; meanwhile the run can go on.",
+                    waiting.number
+                )
+            }),
+            drift: drift_line(trial),
+            drying: drying(order, number, telling.now),
+            how_to_read: how_to_read(telling.state),
             cautions: caution_line(trial, planned),
-            state_word: state.to_string(),
-            wanted: format!("reading {} of {repeats}, {state}", (valid + 1).min(repeats)),
-            enough: valid >= repeats,
-            something_left: run.first_open().is_some(),
-            meter: meter.to_owned(),
-            readings,
-            before: at.checked_sub(1).and_then(|at| run.number(at)),
-            after: run.number(at + 1),
-            map: sheet_map(trial, planned).svg()?,
-            form,
-            errors: FieldErrors::default(),
+            state_word: telling.state.to_string(),
+            planned: order.run().is_some(),
+            something_left: order.first_open().is_some(),
+            has_scale: telling.has_scale,
+            meter: telling.meter,
+            plugs: telling.plugs,
+            readings: rows(trial, planned),
+            seen: seen(order, number),
+            last: last_entry(trial),
+            finished: order.next(telling.now).is_none(),
+            before: at.checked_sub(1).and_then(|at| order.number(at)),
+            after: order.number(at + 1),
+            map: sheet_map(trial, order, planned).svg()?,
+            tubes: trial.tubes.iter().map(|tube| tube.tube.tube.name.clone()).collect(),
+            lab: typed.lab,
+            errors: typed.errors,
             conditions: trial.circumstances.conditions.to_string(),
+            asked: telling.asked,
+            frame,
+            heading,
         })
     }
 
-    pub fn with(self, errors: FieldErrors) -> Self {
-        Self { errors, ..self }
+    fn words() -> &'static [Word] {
+        Word::ALL
     }
+
+    /// Each with its key and what is said of it.
+    fn bars() -> [(&'static str, BarShows, &'static str); 4] {
+        [
+            ("h", BarShows::Hidden, "Nothing of it"),
+            ("j", BarShows::Trace, "A trace"),
+            ("k", BarShows::Plain, "Plain to see"),
+            ("l", BarShows::Full, "As black as bare"),
+        ]
+    }
+
+    fn grains() -> [(&'static str, Grain, &'static str); 3] {
+        [
+            ("h", Grain::None, "Smooth"),
+            ("j", Grain::Slight, "Slightly speckled"),
+            ("k", Grain::Marked, "Plainly speckled"),
+        ]
+    }
+}
+
+/// Swatches in all, and those with nothing left to do; for a trial from a file, those that were read.
+fn done(trial: &Trial, order: &Order<'_>) -> (usize, usize) {
+    match order.run() {
+        Some(run) => (trial.swatches.len(), run.tally(0).done),
+        None => {
+            let read = trial.swatches.iter().filter(|it| trial.dry_readings(it.id) > 0);
+            (trial.swatches.len(), read.count())
+        }
+    }
+}
+
+/// `14 of 38 done · 3 drying · 1 left out`.
+fn progress(order: &Order<'_>, all: usize, done: usize, now: i64) -> String {
+    let mut words = vec![format!("{done} of {all} done")];
+    if let Some(tally) = order.run().map(|run| run.tally(now)) {
+        words.extend((tally.drying > 0).then(|| format!("{} drying", tally.drying)));
+        words.extend((tally.skipped > 0).then(|| format!("{} left out", tally.skipped)));
+    }
+    words.join(" · ")
+}
+
+/// `about 1 h 20 min left at your pace`, from the plan's times.
+fn time_left(trial: &Trial, order: &Order<'_>, done: usize, telling: &Telling) -> String {
+    let Some(run) = order.run().filter(|_| done < trial.swatches.len()) else {
+        return String::new();
+    };
+    let factor = telling.pace.factor();
+    let (table, until_end) = run.minutes_left(telling.now, factor.unwrap_or(1.0));
+    let pace = if factor.is_some() { " at your pace" } else { "" };
+    let drying = until_end - table;
+    let waiting = if drying > 5.0 { format!(" + {} drying", hours(drying)) } else { String::new() };
+    format!("about {}{waiting} left{pace}", hours(table))
+}
+
+/// `reading 2 of 3, dry` where one is wanted.
+fn wanted(telling: &Telling, repeats: usize, left: usize) -> String {
+    match telling.asked {
+        Asked::Lay => "to be laid".into(),
+        Asked::Bar | Asked::Grain => "to be judged".into(),
+        Asked::Lift => "to be lifted".into(),
+        _ if left == 0 => format!("{repeats} of {repeats} read, {}", telling.state),
+        _ => format!("reading {} of {repeats}, {}", repeats - left + 1, telling.state),
+    }
+}
+
+fn mixing(
+    trial: &Trial,
+    planned: &PlannedSwatch,
+    order: &Order<'_>,
+    form: &LayForm,
+    errors: &FieldErrors,
+) -> Mixing {
+    order.run().map_or_else(Mixing::default, |run| Mixing::of(trial, planned, run, form, errors))
+}
+
+/// When this swatch is dry; empty where that is past or nothing is laid.
+fn drying(order: &Order<'_>, number: u32, now: i64) -> String {
+    let due = order.run().and_then(|run| run.dry_time(number)).filter(|due| *due > now);
+    due.map_or_else(String::new, |due| format!("dry {}", until(due, now)))
+}
+
+/// What was seen of a swatch besides its readings.
+fn seen(order: &Order<'_>, number: u32) -> Vec<String> {
+    let Some(square) = order.run().and_then(|run| run.square(number)) else { return Vec::new() };
+    let spoilt = square.spoilt.iter().map(|reason| format!("painted before, and void: {reason}"));
+    let bar = square.bar.map(|bar| format!("the bar by eye: {bar} ({}, an estimate)", bar.class()));
+    let grain = square.grain.map(|grain| format!("granulation by eye: {grain}"));
+    let observed = square.observed.iter().map(|(words, note)| {
+        let words = words.iter().map(ToString::to_string).chain([note.clone()]);
+        words.filter(|word| !word.is_empty()).collect::<Vec<_>>().join(", ")
+    });
+    spoilt.chain(bar).chain(grain).chain(observed).collect()
 }
 
 fn maker_and_codes(tube: &trial::Tube) -> String {
@@ -145,12 +272,6 @@ fn alone(trial: &Trial, planned: &PlannedSwatch) -> String {
     }
 }
 
-/// The steps that lead to a swatch, for a trial that was planned.
-fn steps(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixStep> {
-    let plan = trial.planned();
-    plan.map_or_else(Vec::new, |plan| WorkList::of(trial, plan).steps_to(planned.swatch.number))
-}
-
 /// What to put out, for a mixture of two tubes or more that came from a file.
 fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
     let mixture = &planned.swatch.mixture;
@@ -160,25 +281,16 @@ fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
     mixture.parts().iter().filter_map(|part| typed_line(trial, part)).collect()
 }
 
-/// `about 3 h 20 min left`, from the plan's time and the swatches that are done.
-fn time_left(trial: &Trial, done: usize) -> String {
-    let left = trial.swatches.len().saturating_sub(done) as f64;
-    match trial.planned() {
-        Some(plan) if left > 0.0 => {
-            let all = plan.costs.table_minutes / trial.swatches.len().max(1) as f64;
-            format!("about {} left", hours(all * left))
-        }
-        _ => String::new(),
-    }
-}
-
 fn typed_line(trial: &Trial, part: &Part) -> Option<MixLine> {
     let tube = &trial.tubes.get(part.tube.0)?.tube.tube;
-    let one = (part.parts - 1.0).abs() < 1e-9;
     Some(MixLine {
         name: tube.name.clone(),
         about: maker_and_codes(tube),
-        parts: if one { "1 part".into() } else { format!("{} parts", parts(part.parts)) },
+        parts: if (part.parts - 1.0).abs() < 1e-9 {
+            "1 part".into()
+        } else {
+            format!("{} parts", parts(part.parts))
+        },
     })
 }
 
@@ -196,89 +308,30 @@ fn how_to_read(state: State) -> &'static str {
             "Lay the head flat on the dry square, away from its edges, and keep still until the \
              reading appears."
         }
-        State::Lifted => {
-            "Wet the dry square, brush it, dab it with tissue, let it dry, and lay the head on it."
-        }
+        State::Lifted => "Lay the head on the square where it was lifted, once that is dry again.",
     }
 }
 
-fn reading_rows(trial: &Trial, planned: &PlannedSwatch) -> Vec<ReadingRow> {
-    let of_swatch: Vec<&StoredReading> =
-        trial.readings.iter().filter(|stored| stored.swatch == planned.id).collect();
-    let lab =
-        |stored: &StoredReading| stored.reading.measured.lab(trial.circumstances.conditions).ok();
-    let mean_of = |state: State| {
-        let same: Vec<Lab> = of_swatch
-            .iter()
-            .filter(|stored| stored.reading.void.is_none() && stored.reading.state == state)
-            .filter_map(|stored| lab(stored))
-            .collect();
-        (same.len() > 1).then(|| Lab::mean(&same)).flatten()
-    };
-    of_swatch
-        .iter()
-        .rev()
-        .map(|stored| {
-            let reading = &stored.reading;
-            let colour = lab(stored);
-            let off = match (colour, mean_of(reading.state), &reading.void) {
-                (Some(colour), Some(mean), None) => {
-                    format!("ΔE {} from the mean", number(ciede2000(colour, mean).value(), 2))
-                }
-                _ => String::new(),
-            };
-            ReadingRow {
-                id: stored.id.0,
-                repeat: reading.repeat,
-                state: reading.state.to_string(),
-                lab: colour.map_or_else(String::new, |it| lab_line(&it)),
-                off,
-                fill: paint(stored, trial).map_or_else(String::new, |paint| paint.fill),
-                void: reading.void.clone().unwrap_or_default(),
-            }
-        })
-        .collect()
-}
-
-/// `L* 27.1  a* 12.0  b* −41.3`.
-pub(crate) fn lab_line(lab: &Lab) -> String {
-    format!("L* {}  a* {}  b* {}", number(lab.l, 1), number(lab.a, 1), number(lab.b, 1))
-}
-
-/// A single reading as a paint.
-pub(crate) fn paint(stored: &StoredReading, trial: &Trial) -> Option<Paint> {
-    let conditions = trial.circumstances.conditions;
-    let measured = &stored.reading.measured;
-    let colour = SwatchColour {
-        lab: measured.lab(conditions).ok()?,
-        reflectance: match measured {
-            Measured::Spectrum(reflectance) => Some(*reflectance),
-            Measured::Lab(_) => None,
-        },
-        repeats: 1,
-        spread: None,
-        half_width: [0.0; 3],
-        band_half_width: None,
-        line: None,
-    };
-    Some(Paint::of(&colour, conditions))
-}
-
-fn sheet_map(trial: &Trial, at_hand: &PlannedSwatch) -> SheetMap {
+fn sheet_map(trial: &Trial, order: &Order<'_>, at_hand: &PlannedSwatch) -> SheetMap {
     let (tubes, white) = (trial.labels(), trial.white());
     let cell = |planned: &PlannedSwatch| {
+        let number = planned.swatch.number;
         let of_swatch: Vec<_> =
             trial.readings.iter().filter(|stored| stored.swatch == planned.id).collect();
         let valid = of_swatch.iter().rev().find(|stored| stored.reading.void.is_none());
         let label = planned.swatch.label(&tubes, white);
+        let square = order.run().and_then(|run| run.square(number));
+        let laid = square.is_some_and(|square| square.laid.is_some());
+        let spoilt = square.is_some_and(|square| !square.spoilt.is_empty());
         MapCell {
-            number: planned.swatch.number,
-            title: format!("{}: {} {}", planned.swatch.number, label.tubes, label.ratio),
-            href: format!("/trials/{}/bench/{}", trial.id.0, planned.swatch.number),
-            state: match (valid.and_then(|stored| paint(stored, trial)), of_swatch.is_empty()) {
-                (Some(paint), _) => MapState::Read(paint),
-                (None, true) => MapState::Unread,
-                (None, false) => MapState::Void,
+            number,
+            title: format!("{number}: {} {}", label.tubes, label.ratio),
+            href: format!("/trials/{}/bench/{number}", trial.id.0),
+            state: match valid.and_then(|stored| paint(stored, trial)) {
+                Some(paint) => MapState::Read(paint),
+                None if laid => MapState::Laid,
+                None if spoilt || !of_swatch.is_empty() => MapState::Void,
+                None => MapState::Unread,
             },
             here: planned.id == at_hand.id,
         }

@@ -11,7 +11,7 @@ use crate::error::PageError;
 use crate::known::Knowledge;
 use crate::pages::fields::FieldErrors;
 use crate::pages::names::TubeNames;
-use crate::state::AppState;
+use crate::state::{AboutMeter, AppState};
 
 /// A plan with all that it was made from.
 #[derive(Debug)]
@@ -82,7 +82,7 @@ pub(crate) async fn work_out(
     trials: &[TrialSummary],
 ) -> Result<Result<Worked, FieldErrors>, PageError> {
     let palette = palette_of(&app.store, form).await?;
-    let (_, geometry, repeatability) = app.about_meter();
+    let AboutMeter { geometry, repeatability, .. } = app.about_meter();
     let names = TubeNames::new(shelf);
     let context = Context { names: &names, palette: palette.as_ref(), geometry, repeatability };
     let asked = match form.asked(&context) {

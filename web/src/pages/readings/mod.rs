@@ -46,6 +46,7 @@ pub(crate) async fn void(
     let reason: String = form.reason.trim().chars().take(LONGEST_REASON).collect();
     let reason = if reason.is_empty() { "no reason given" } else { &reason };
     app.store.void(TrialId(id), ReadingId(reading), reason).await?;
+    app.news.tell(TrialId(id));
     let back = match form.back.parse::<u32>() {
         Ok(number) => format!("/trials/{id}/bench/{number}"),
         Err(_) => format!("/trials/{id}/readings"),

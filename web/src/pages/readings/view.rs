@@ -8,7 +8,7 @@ use store::{StoredReading, SwatchId, Trial};
 use trial::Measured;
 
 use crate::frame::{Frame, Heading};
-use crate::pages::bench::{lab_line, paint};
+use crate::pages::bench::{is_marked, lab_line, paint};
 
 /// Every reading of a trial.
 #[derive(Template, WebTemplate)]
@@ -71,7 +71,11 @@ impl Row {
                 Measured::Spectrum(_) => "spectrum",
                 Measured::Lab(_) => "CIELAB",
             },
-            instrument: stored.instrument.clone(),
+            instrument: if is_marked(trial, stored.id.0) {
+                format!("{}, while it drifted", stored.instrument)
+            } else {
+                stored.instrument.clone()
+            },
             taken_at: stored.taken_at.replace('T', " ").trim_end_matches('Z').to_owned(),
             void: reading.void.clone().unwrap_or_default(),
         }

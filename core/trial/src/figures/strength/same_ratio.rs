@@ -160,11 +160,13 @@ fn percent(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel) -> Outco
     if contest.itself {
         return Ok(Figure::exact(100.0));
     }
+    // What was really weighed may differ by a little: K/S above the white's falls as its parts rise.
+    let to_same_ratio = steps[0].white_parts / steps[1].white_parts;
     let strength = |values: &[f64], k2: Option<f64>| {
         let surface = contest.study.protocol.surface(k2);
         let [sample, standard, white] = reader(values).map(|r| KsRatio::of_corrected(r, surface));
         let white = white?.0;
-        Some((sample?.0 - white, standard?.0 - white))
+        Some((to_same_ratio * (sample?.0 - white), standard?.0 - white))
     };
     let (of_sample, of_standard) =
         strength(values, None).ok_or_else(|| no_ks(contest, reader(values)))?;

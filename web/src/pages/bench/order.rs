@@ -1,14 +1,16 @@
-//! The order of a run: as planned, or by number for a trial that came from a file.
+//! The order of the work: as planned, or by number for a trial that came from a file.
 
 use store::{PlannedSwatch, Trial};
+use trial::run::{Next, Run};
 
-/// The swatches in the order of work.
-pub(crate) struct Run<'a> {
+/// The swatches in the order of work, and how far it has come.
+pub(crate) struct Order<'a> {
     trial: &'a Trial,
     order: Vec<&'a PlannedSwatch>,
+    run: Option<Run<'a>>,
 }
 
-impl<'a> Run<'a> {
+impl<'a> Order<'a> {
     pub fn of(trial: &'a Trial) -> Self {
         let planned = trial.planned().map(|plan| {
             let by_number = |number: u32| {
@@ -18,7 +20,7 @@ impl<'a> Run<'a> {
             plan.turns().iter().filter_map(|turn| by_number(turn.swatch)).collect()
         });
         let order: Vec<&PlannedSwatch> = planned.unwrap_or_else(|| trial.swatches.iter().collect());
-        Self { trial, order }
+        Self { trial, order, run: trial.run() }
     }
 
     /// The swatches in this order.
@@ -26,9 +28,25 @@ impl<'a> Run<'a> {
         &self.order
     }
 
+    /// The bench as it stands; `None` for a trial that came from a file.
+    pub fn run(&self) -> Option<&Run<'a>> {
+        self.run.as_ref()
+    }
+
     /// The first swatch that has too few dry readings.
     pub fn first_open(&self) -> Option<&'a PlannedSwatch> {
         self.order.iter().copied().find(|it| self.trial.dry_readings_missing(it.id) > 0)
+    }
+
+    /// The swatch to go on with: the one that is due, else the one that is dry first.
+    pub fn next(&self, now: i64) -> Option<u32> {
+        match &self.run {
+            Some(run) => match run.next(now) {
+                Next::Do { swatch, .. } | Next::Wait { swatch, .. } => Some(swatch),
+                Next::Finished => None,
+            },
+            None => self.first_open().map(|it| it.swatch.number),
+        }
     }
 
     /// Place of a swatch in the order.

@@ -1,0 +1,247 @@
+//! The log of the bench: what was done besides reading. Lines are only ever added, and voided.
+
+use sqlx::SqliteConnection;
+use trial::run::{Deed, Entry};
+
+use crate::readings::insert_void;
+use crate::{ReadingId, Store, StoreError, SwatchId, TrialId, TubeId};
+
+/// What was taken back.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Undone {
+    /// These deeds, which were stored together.
+    Deeds(Vec<Deed>),
+    /// This reading.
+    Reading(ReadingId),
+}
+
+/// Why the last entry does not count once it was taken back.
+const TAKEN_BACK: &str = "taken back at once";
+
+impl Store {
+    /// Adds deeds to the log, all or nothing. What carries a token that is known already is stored
+    /// once; where `allowed` refuses the log as it stands, nothing is stored. Tells whether
+    /// everything stands in the log now.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn record_deeds(
+        &self,
+        trial: TrialId,
+        deeds: &[Deed],
+        token: Option<&str>,
+        allowed: impl FnOnce(&[Entry]) -> bool + Send,
+    ) -> Result<bool, StoreError> {
+        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        if is_known(&mut transaction, token).await? {
+            return Ok(true);
+        }
+        if !allowed(&of_trial(&mut transaction, trial).await?) {
+            return Ok(false);
+        }
+        insert(&mut transaction, trial, deeds, token).await?;
+        transaction.commit().await?;
+        Ok(true)
+    }
+
+    /// True where something with this token has been stored.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn is_recorded(&self, token: &str) -> Result<bool, StoreError> {
+        is_known(&mut *self.pool.acquire().await?, Some(token)).await
+    }
+
+    /// Marks every reading of a swatch as void, and the swatch as spoilt: it has to be painted
+    /// again.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where the swatch is not of this trial.
+    pub async fn spoil(
+        &self,
+        trial: TrialId,
+        (swatch, number): (SwatchId, u32),
+        reason: &str,
+        token: Option<&str>,
+    ) -> Result<(), StoreError> {
+        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        if is_known(&mut transaction, token).await? {
+            return Ok(());
+        }
+        let counting = sqlx::query_scalar!(
+            r#"SELECT reading.id AS "id!" FROM reading
+               LEFT JOIN void ON void.reading_id = reading.id
+               WHERE trial_id = ? AND swatch_id = ? AND void.reading_id IS NULL"#,
+            trial.0,
+            swatch.0
+        )
+        .fetch_all(&mut *transaction)
+        .await?;
+        for reading in counting {
+            insert_void(&mut transaction, ReadingId(reading), reason, false).await?;
+        }
+        let deed = Deed::Spoilt { swatch: number, reason: reason.to_owned() };
+        insert(&mut transaction, trial, &[deed], token).await?;
+        transaction.commit().await?;
+        Ok(())
+    }
+
+    /// Takes back what was entered last in a trial, as a void: a reading, or the deeds that were
+    /// stored together. `None` where there is nothing, or where it was a void itself, which stays.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn undo(&self, trial: TrialId) -> Result<Option<Undone>, StoreError> {
+        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        let log = of_trial(&mut transaction, trial).await?;
+        let reading = last_reading(&mut transaction, trial).await?;
+        let undone = match (log.iter().rfind(|entry| entry.void.is_none()), reading) {
+            (Some(deed), Some((reading, _))) if deed.after >= reading => deeds_back(&log, deed),
+            (Some(deed), None) => deeds_back(&log, deed),
+            (_, Some((reading, true))) => Some((Undone::Reading(ReadingId(reading)), Vec::new())),
+            _ => None,
+        };
+        let Some((undone, ids)) = undone else { return Ok(None) };
+        if let Undone::Reading(reading) = undone {
+            insert_void(&mut transaction, reading, TAKEN_BACK, false).await?;
+        }
+        for id in ids {
+            sqlx::query!("INSERT INTO deed_void (deed_id, reason) VALUES (?, ?)", id, TAKEN_BACK)
+                .execute(&mut *transaction)
+                .await?;
+        }
+        transaction.commit().await?;
+        Ok(Some(undone))
+    }
+
+    /// Adds a tube to a trial that has begun: it was taken in another's place. Tells its place.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn join_tube(&self, trial: TrialId, tube: TubeId) -> Result<usize, StoreError> {
+        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        sqlx::query!(
+            "INSERT INTO trial_tube (trial_id, position, tube_id, role)
+             SELECT ?1, (SELECT coalesce(max(position), -1) + 1 FROM trial_tube WHERE trial_id = ?1),
+                    ?2, 'reference'
+             WHERE NOT EXISTS (SELECT 1 FROM trial_tube WHERE trial_id = ?1 AND tube_id = ?2)",
+            trial.0,
+            tube.0
+        )
+        .execute(&mut *transaction)
+        .await?;
+        let place = sqlx::query_scalar!(
+            r#"SELECT position AS "position!" FROM trial_tube WHERE trial_id = ? AND tube_id = ?"#,
+            trial.0,
+            tube.0
+        )
+        .fetch_one(&mut *transaction)
+        .await?;
+        transaction.commit().await?;
+        Ok(usize::try_from(place).unwrap_or_default())
+    }
+}
+
+/// The deeds that were stored together with this one; `None` for one that is not taken back.
+fn deeds_back(log: &[Entry], last: &Entry) -> Option<(Undone, Vec<i64>)> {
+    if matches!(last.deed, Deed::Spoilt { .. }) {
+        return None;
+    }
+    let together: Vec<&Entry> =
+        log.iter().filter(|entry| entry.batch == last.batch && entry.void.is_none()).collect();
+    let deeds = together.iter().map(|entry| entry.deed.clone()).collect();
+    Some((Undone::Deeds(deeds), together.iter().map(|entry| entry.id).collect()))
+}
+
+/// The last reading of a trial, and whether it counts.
+async fn last_reading(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+) -> Result<Option<(i64, bool)>, StoreError> {
+    let row = sqlx::query!(
+        r#"SELECT reading.id AS "id!", void.reading_id AS "voided?: i64" FROM reading
+           LEFT JOIN void ON void.reading_id = reading.id
+           WHERE trial_id = ? ORDER BY reading.id DESC LIMIT 1"#,
+        trial.0
+    )
+    .fetch_optional(connection)
+    .await?;
+    Ok(row.map(|row| (row.id, row.voided.is_none())))
+}
+
+/// True where a token has been stored, with a deed or with a reading.
+pub(crate) async fn is_known(
+    connection: &mut SqliteConnection,
+    token: Option<&str>,
+) -> Result<bool, StoreError> {
+    let Some(token) = token else { return Ok(false) };
+    Ok(sqlx::query_scalar!(
+        r#"SELECT (EXISTS (SELECT 1 FROM deed WHERE token = ?1)
+                   OR EXISTS (SELECT 1 FROM reading WHERE token = ?1)) AS "known!: bool""#,
+        token
+    )
+    .fetch_one(connection)
+    .await?)
+}
+
+async fn insert(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    deeds: &[Deed],
+    token: Option<&str>,
+) -> Result<(), StoreError> {
+    let mut batch = None;
+    for deed in deeds {
+        let text = serde_json::to_string(deed)
+            .map_err(|error| StoreError::Corrupt { what: "deed", found: error.to_string() })?;
+        // The first of a batch carries its token.
+        let token = if batch.is_none() { token } else { None };
+        let done = sqlx::query!(
+            "INSERT INTO deed (trial_id, batch, deed, after_reading, token)
+             VALUES (?1, ?2, ?3, (SELECT coalesce(max(id), 0) FROM reading WHERE trial_id = ?1), ?4)",
+            trial.0,
+            batch,
+            text,
+            token
+        )
+        .execute(&mut *connection)
+        .await?;
+        let id = done.last_insert_rowid();
+        if batch.is_none() {
+            sqlx::query!("UPDATE deed SET batch = id WHERE id = ?", id)
+                .execute(&mut *connection)
+                .await?;
+            batch = Some(id);
+        }
+    }
+    Ok(())
+}
+
+/// The log of a trial, oldest first, void lines included.
+pub(crate) async fn of_trial(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+) -> Result<Vec<Entry>, StoreError> {
+    let rows = sqlx::query!(
+        r#"SELECT deed.id AS "id!", batch AS "batch!", deed, after_reading,
+                  unixepoch(done_at) AS "at!: i64", reason AS "reason?"
+           FROM deed LEFT JOIN deed_void ON deed_void.deed_id = deed.id
+           WHERE trial_id = ? ORDER BY deed.id"#,
+        trial.0
+    )
+    .fetch_all(connection)
+    .await?;
+    rows.into_iter()
+        .map(|row| {
+            Ok(Entry {
+                id: row.id,
+                batch: row.batch,
+                deed: serde_json::from_str(&row.deed)
+                    .map_err(|_| StoreError::Corrupt { what: "deed", found: row.deed })?,
+                at: row.at,
+                after: row.after_reading,
+                void: row.reason,
+            })
+        })
+        .collect()
+}

@@ -1,0 +1,125 @@
+// The bench beside wet paint: what is sent is shown as recorded only once the workshop says so, and
+// every page of a run follows what is recorded at the others.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("bench", () => ({
+    busy: false,
+    away: false,
+    news: null,
+    timer: 0,
+
+    init() {
+      this.news = new EventSource(this.$root.dataset.events);
+      this.news.addEventListener("change", () => this.refresh());
+      this.news.onopen = () => {
+        if (this.away) this.refresh();
+        this.away = false;
+      };
+      this.news.onerror = () => {
+        this.away = true;
+        trouble(this.$root, "The workshop does not answer: nothing can be recorded now. What was recorded is safe.");
+      };
+      this.timer = setInterval(() => this.look(), 5000);
+      window.addEventListener("pagehide", () => this.news.close());
+      window.addEventListener("popstate", () => location.reload());
+    },
+
+    destroy() {
+      this.news.close();
+      clearInterval(this.timer);
+    },
+
+    // Sends a form, and shows the page that follows. What could not be sent stays as it was typed.
+    async send(event) {
+      const form = event.target;
+      if ("plain" in form.dataset) return;
+      event.preventDefault();
+      if (this.busy) return;
+      this.busy = true;
+      try {
+        const answer = await fetch(form.action, {
+          method: "POST",
+          body: new URLSearchParams(new FormData(form, event.submitter)),
+        });
+        show(this.$root, await answer.text(), answer.url, answer.ok);
+      } catch {
+        trouble(this.$root, "Not recorded: the workshop does not answer. What you typed stays here; send it again.");
+      } finally {
+        this.busy = false;
+      }
+    },
+
+    // What was recorded elsewhere is shown, but never under a typing hand.
+    async refresh() {
+      if (this.busy) return;
+      try {
+        const answer = await fetch(location.href);
+        const text = await answer.text();
+        if (this.busy) return;
+        show(this.$root, text, answer.url, answer.ok, isTyping(this.$root));
+      } catch {
+        this.away = true;
+      }
+    },
+
+    // Takes the next weight from the scale.
+    async weigh() {
+      const fields = [...this.$root.querySelectorAll("[data-planned]")];
+      const field = fields.find((it) => it === document.activeElement) ?? fields.find((it) => it.value === "");
+      if (!field || this.busy) return;
+      this.busy = true;
+      try {
+        const answer = await fetch(this.$root.dataset.weigh, {
+          method: "POST",
+          body: new URLSearchParams({ about: field.dataset.planned }),
+        });
+        const weighed = await answer.json();
+        if (weighed.grams === null) trouble(this.$root, weighed.trouble);
+        else {
+          field.value = String(weighed.grams);
+          trouble(this.$root, "");
+        }
+      } catch {
+        trouble(this.$root, "The workshop does not answer; type the weight.");
+      } finally {
+        this.busy = false;
+      }
+    },
+
+    // Paint that has dried meanwhile is asked for.
+    look() {
+      const due = this.$root.querySelector("[data-due]");
+      if (due && Number(due.dataset.due) * 1000 <= Date.now()) this.refresh();
+    },
+  }));
+});
+
+function isTyping(root) {
+  const open = [...root.querySelectorAll("input.form-control")].some((it) => it.value !== it.defaultValue);
+  return open || root.querySelector("details[open]") !== null;
+}
+
+function trouble(root, text) {
+  const line = root.querySelector("#trouble");
+  line.textContent = text;
+  line.hidden = text === "";
+}
+
+// Puts the bench of another answer in place of this one; `around` leaves what is being typed alone.
+function show(root, text, url, ok, around = false) {
+  const page = new DOMParser().parseFromString(text, "text/html");
+  const bench = page.getElementById("bench");
+  if (!bench) {
+    if (ok) location.assign(url);
+    else trouble(root, page.querySelector(".lead-text")?.textContent ?? "Not recorded: the workshop cannot answer.");
+    return;
+  }
+  if (around) {
+    for (const part of [".bench-bar", ".bench-stage"]) {
+      root.querySelector(part).replaceWith(bench.querySelector(part));
+    }
+    return;
+  }
+  root.replaceChildren(...bench.childNodes);
+  document.title = page.title;
+  if (url !== location.href && !url.includes("/tile") && ok) history.pushState(null, "", url);
+}

@@ -1,0 +1,358 @@
+//! What is done at the bench: each handler records one thing, at once, and shows what comes next.
+
+use std::collections::HashMap;
+
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Form;
+use instruments::DeviceError;
+use serde::{Deserialize, Serialize};
+use store::{PlannedSwatch, StoreError, Trial, TrialId};
+use trial::run::{BarShows, Deed, Entry, Grain, Made, Tile};
+use trial::{Measured, State as Wetness, TubeRef};
+
+use crate::error::PageError;
+use crate::pages::fields::FieldErrors;
+use crate::pages::names::TubeNames;
+use crate::pages::plan::sheet_of;
+use crate::state::AppState;
+use crate::token::{self, sent};
+use crate::waiting::Waiting;
+
+use super::asked::{drying_on_sheet, missing};
+use super::form::{ChoiceForm, LabForm, LayForm, NoteForm};
+use super::mixing::{left_ml, to_make};
+use super::{Chosen, Typed, address, find, page};
+
+type At = Path<(i64, u32)>;
+
+/// Records that a swatch was laid, and how its paint was put together.
+pub(crate) async fn lay(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<LayForm>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let planned = find(&trial, number)?;
+    let Some(run) = trial.run() else { return Err(StoreError::NotFound("plan").into()) };
+    let measure = trial.plan.as_ref().map(|it| it.design.supply.measure).unwrap_or_default();
+    let how = form.how(measure);
+    let redo = run.redo(number, &left_ml(&trial));
+    let again = redo.as_ref().is_some_and(|redo| !redo.again.is_empty());
+    let mut errors = FieldErrors::default();
+    let others = other_tubes(&app, &trial, &form, &mut errors).await?;
+    let mut deeds = Vec::new();
+    for (step, lines) in to_make(&trial, planned, &run, redo.as_ref()) {
+        let mut parts = form.parts(&lines, &others, &mut errors);
+        if parts.is_empty() && again {
+            parts = lines.iter().map(|line| (line.source, line.amount)).collect();
+        }
+        deeds.push(Deed::Made(Made { step, how, parts }));
+    }
+    if !errors.is_empty() {
+        let typed = Typed { lay: form, errors, ..Typed::default() };
+        let page = page(&app, (id, number), None, typed).await?;
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+    }
+    deeds.push(Deed::Laid { swatch: number });
+    let open = |log: &[Entry]| !is_laid(log, number);
+    app.store.record_deeds(trial.id, &deeds, sent(&form.token), open).await?;
+    app.news.tell(trial.id);
+    Ok(to_next(id))
+}
+
+/// True where a swatch stands laid in the log: at another table, perhaps.
+fn is_laid(log: &[Entry], number: u32) -> bool {
+    let last =
+        log.iter().rev().filter(|entry| entry.void.is_none()).find_map(|entry| match entry.deed {
+            Deed::Laid { swatch } if swatch == number => Some(true),
+            Deed::Spoilt { swatch, .. } if swatch == number => Some(false),
+            _ => None,
+        });
+    last.unwrap_or(false)
+}
+
+/// The tubes that took another's place, by line; each joins the trial.
+async fn other_tubes<'a>(
+    app: &AppState,
+    trial: &Trial,
+    form: &'a LayForm,
+    errors: &mut FieldErrors,
+) -> Result<HashMap<&'a str, TubeRef>, PageError> {
+    let mut others = HashMap::new();
+    let typed = form.other_tubes();
+    if typed.is_empty() {
+        return Ok(others);
+    }
+    let shelf = app.store.shelf().await?;
+    let names = TubeNames::new(&shelf);
+    for (line, name) in typed {
+        match names.find(name) {
+            Ok(tube) => {
+                let place = app.store.join_tube(trial.id, tube.id).await?;
+                others.insert(line, TubeRef(place));
+            }
+            Err(message) => errors.add(&format!("tube-{line}"), message),
+        }
+    }
+    Ok(others)
+}
+
+/// Leaves a swatch out for now.
+pub(crate) async fn skip(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<ChoiceForm>,
+) -> Result<Response, PageError> {
+    record(&app, id, Deed::Skipped { swatch: number }, &form.token).await?;
+    Ok(to_next(id))
+}
+
+/// Everything that is laid on the sheet of this swatch is dry.
+pub(crate) async fn dry(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<ChoiceForm>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let sheets = sheet_of(&trial);
+    let sheet = sheets.get(&number);
+    let mut on_sheet: Vec<u32> =
+        sheets.iter().filter(|(_, on)| Some(*on) == sheet).map(|(number, _)| *number).collect();
+    on_sheet.sort_unstable();
+    let swatches = trial
+        .run()
+        .map(|run| drying_on_sheet(&run, &on_sheet, token::now()))
+        .filter(|swatches| !swatches.is_empty());
+    if let Some(swatches) = swatches {
+        record(&app, id, Deed::Dry { swatches }, &form.token).await?;
+    }
+    Ok(to_next(id))
+}
+
+pub(crate) async fn lift(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<ChoiceForm>,
+) -> Result<Response, PageError> {
+    record(&app, id, Deed::Lifted { swatch: number }, &form.token).await?;
+    Ok(to_next(id))
+}
+
+/// How the black bar shows through.
+pub(crate) async fn bar(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<ChoiceForm>,
+) -> Result<Response, PageError> {
+    let shows: BarShows = form.choice.parse().map_err(unknown)?;
+    record(&app, id, Deed::Bar { swatch: number, shows }, &form.token).await?;
+    Ok(Redirect::to(&address(id, number, None)).into_response())
+}
+
+/// How speckled it dried.
+pub(crate) async fn grain(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<ChoiceForm>,
+) -> Result<Response, PageError> {
+    let grain: Grain = form.choice.parse().map_err(unknown)?;
+    record(&app, id, Deed::Grain { swatch: number, grain }, &form.token).await?;
+    Ok(Redirect::to(&address(id, number, None)).into_response())
+}
+
+/// Something seen.
+pub(crate) async fn note(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<NoteForm>,
+) -> Result<Response, PageError> {
+    if let Some((words, note)) = form.seen() {
+        record(&app, id, Deed::Noted { swatch: number, words, note }, &form.token).await?;
+    }
+    Ok(Redirect::to(&address(id, number, None)).into_response())
+}
+
+/// Voids a swatch and all its readings, with the reason: it is painted again.
+pub(crate) async fn spoil(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<ChoiceForm>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let planned = find(&trial, number)?;
+    let swatch = (planned.id, number);
+    app.store.spoil(trial.id, swatch, &form.reason(), sent(&form.token)).await?;
+    app.stop_waiting(trial.id);
+    Ok(Redirect::to(&address(id, number, None)).into_response())
+}
+
+/// Takes back what was entered last.
+pub(crate) async fn undo(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<Response, PageError> {
+    app.store.undo(TrialId(id)).await?;
+    app.news.tell(TrialId(id));
+    Ok(to_next(id))
+}
+
+/// Takes one reading with the meter; where it does not answer, the reading waits for it.
+pub(crate) async fn read(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(chosen): Form<Chosen>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let planned = find(&trial, number)?;
+    let state = chosen.state().unwrap_or_default();
+    app.stop_waiting(trial.id);
+    let taken = app.take_one(&trial, planned, state, sent(&chosen.token)).await;
+    if let Err(PageError::Device(DeviceError::Silent(_))) = taken {
+        let token = if chosen.token.is_empty() { token::new() } else { chosen.token };
+        let (trial, swatch) = (trial.id, planned.id);
+        app.wait_for_meter(Waiting { trial, swatch, number, state, token });
+    }
+    after_device(&app, (id, number), taken, state).await
+}
+
+/// Reads a tile.
+pub(crate) async fn tile(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<ChoiceForm>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let tile: Tile = form.choice.parse().map_err(unknown)?;
+    let taken = app.take_tile(&trial, tile, sent(&form.token)).await;
+    after_device(&app, (id, number), taken, Wetness::Dry).await
+}
+
+/// On with the swatch; or the same page with what the device said.
+async fn after_device(
+    app: &AppState,
+    (id, number): (i64, u32),
+    taken: Result<(), PageError>,
+    state: Wetness,
+) -> Result<Response, PageError> {
+    match taken {
+        Ok(()) => {
+            // A wet or lifted reading that was asked for out of turn stays in its state.
+            let trial = app.store.trial(TrialId(id)).await?;
+            let planned = find(&trial, number)?;
+            let stay = state != Wetness::Dry && missing(&trial, planned, state) > 0;
+            Ok(Redirect::to(&address(id, number, stay.then_some(state))).into_response())
+        }
+        Err(PageError::Device(error)) => {
+            let chosen = (state != Wetness::Dry).then_some(state);
+            let page = page(app, (id, number), chosen, Typed::trouble(error)).await?;
+            Ok((StatusCode::SERVICE_UNAVAILABLE, page).into_response())
+        }
+        Err(error) => Err(error),
+    }
+}
+
+/// The reading that waits for the meter is not wanted any more.
+pub(crate) async fn stop_waiting(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+) -> Result<Response, PageError> {
+    app.stop_waiting(TrialId(id));
+    Ok(Redirect::to(&address(id, number, None)).into_response())
+}
+
+/// Stores a CIELAB reading typed by hand, under the trial's conditions.
+pub(crate) async fn type_in(
+    State(app): State<AppState>,
+    Path((id, number)): At,
+    Form(form): Form<LabForm>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let planned = find(&trial, number)?;
+    let state = form.state();
+    let chosen = (state != Wetness::Dry).then_some(state);
+    match form.lab(trial.circumstances.conditions) {
+        Ok(lab) => {
+            let measured = Measured::Lab(lab);
+            let by_hand = ("by hand", sent(&form.token));
+            app.store.record(trial.id, planned.id, state, &measured, by_hand).await?;
+            // What was typed takes the place of what waited.
+            app.stop_waiting(trial.id);
+            Ok(Redirect::to(&address(id, number, chosen)).into_response())
+        }
+        Err(errors) => {
+            let typed = Typed { lab: form, errors, ..Typed::default() };
+            let page = page(&app, (id, number), chosen, typed).await?;
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
+
+/// What should lie on the scale.
+#[derive(Debug, Deserialize)]
+pub(crate) struct WeighForm {
+    about: f64,
+}
+
+/// What lies on it, or what is wrong.
+#[derive(Debug, Serialize)]
+pub(crate) struct Weighed {
+    grams: Option<f64>,
+    trouble: String,
+}
+
+/// Weighs what is put on the scale now.
+pub(crate) async fn weigh(
+    State(app): State<AppState>,
+    Form(form): Form<WeighForm>,
+) -> Json<Weighed> {
+    Json(match app.weigh(form.about).await {
+        Ok(grams) => Weighed { grams: Some(grams), trouble: String::new() },
+        Err(error) => Weighed { grams: None, trouble: format!("{error}, or type the weight") },
+    })
+}
+
+/// Lets the simulated bench paint and read every swatch that is left.
+pub(crate) async fn read_rest(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<Redirect, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    for planned in &trial.swatches {
+        read_all(&app, &trial, planned).await?;
+    }
+    Ok(Redirect::to(&format!("/trials/{id}/results")))
+}
+
+async fn read_all(app: &AppState, trial: &Trial, planned: &PlannedSwatch) -> Result<(), PageError> {
+    let missing = trial.dry_readings_missing(planned.id);
+    match app.take(trial, planned, Wetness::Dry, missing).await {
+        // A head that was moved is laid down again.
+        Err(PageError::Device(DeviceError::Failed { .. })) => {
+            let trial = app.store.trial(trial.id).await?;
+            let missing = trial.dry_readings_missing(planned.id);
+            app.take(&trial, planned, Wetness::Dry, missing).await
+        }
+        taken => taken,
+    }
+}
+
+async fn record(app: &AppState, id: i64, deed: Deed, token: &str) -> Result<(), PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    if let Some(number) = deed.swatch() {
+        find(&trial, number)?;
+    }
+    app.store.record_deeds(trial.id, &[deed], sent(token), |_| true).await?;
+    app.news.tell(trial.id);
+    Ok(())
+}
+
+fn unknown(error: impl std::fmt::Display) -> PageError {
+    PageError::Form(error.to_string())
+}
+
+fn to_next(id: i64) -> Response {
+    Redirect::to(&format!("/trials/{id}/bench")).into_response()
+}

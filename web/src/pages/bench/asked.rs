@@ -1,0 +1,163 @@
+//! What the bench asks for now, of the swatch at hand.
+
+use store::{PlannedSwatch, Trial};
+use trial::State;
+use trial::run::{Run, Task, Tile, TileDue, drifts, tile_due};
+
+use super::order::Order;
+use crate::words::number;
+
+/// The one thing to do.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) enum Asked {
+    /// Read a tile before anything else is read.
+    Tile { tile: Tile, why: String },
+    /// Mix, where that is not done yet, and lay it.
+    Lay,
+    /// Read it.
+    Read,
+    /// Nothing before it is dry.
+    Drying { due: i64 },
+    /// Judge the black bar.
+    Bar,
+    /// Judge the granulation.
+    Grain,
+    /// Lift it.
+    Lift,
+    /// Go on.
+    Nothing,
+}
+
+impl Asked {
+    /// What the page asks for, and in which state the paint is read; `chosen` is the user's own
+    /// choice of it.
+    pub fn of(
+        trial: &Trial,
+        planned: &PlannedSwatch,
+        order: &Order<'_>,
+        chosen: Option<State>,
+        now: i64,
+    ) -> (Self, State) {
+        let run = order.run();
+        let left = run.map(|run| run.left(planned.swatch.number)).unwrap_or_default();
+        let first = left.first();
+        let reads = left.iter().find_map(|it| match it.task {
+            Task::Read(state) => Some(state),
+            _ => None,
+        });
+        let state = chosen.or(reads).unwrap_or_default();
+        let to_read = || match tile(trial, order) {
+            Some((tile, why)) => Self::Tile { tile, why },
+            None => Self::Read,
+        };
+        let asked = match (chosen, run, first) {
+            (None, Some(_), Some(left)) => match (left.task, left.due) {
+                (Task::Lay, _) => Self::Lay,
+                (_, Some(due)) if due > now => Self::Drying { due },
+                (Task::Read(_), _) => to_read(),
+                (Task::Bar, _) => Self::Bar,
+                (Task::Grain, _) => Self::Grain,
+                (Task::Lift, _) => Self::Lift,
+            },
+            (None, Some(_), None) => match end_tile(trial, order) {
+                Some((tile, why)) => Self::Tile { tile, why },
+                None => Self::Nothing,
+            },
+            (Some(chosen), ..) if missing(trial, planned, chosen) > 0 => to_read(),
+            (None, None, _) if trial.dry_readings_missing(planned.id) > 0 => to_read(),
+            _ => Self::Nothing,
+        };
+        (asked, state)
+    }
+}
+
+/// Readings that a swatch is still meant to get in a state.
+pub(crate) fn missing(trial: &Trial, planned: &PlannedSwatch, state: State) -> usize {
+    let counts = trial.readings.iter().filter(|stored| {
+        let reading = &stored.reading;
+        stored.swatch == planned.id && reading.state == state && reading.void.is_none()
+    });
+    (trial.circumstances.repeats as usize).saturating_sub(counts.count())
+}
+
+/// Numbers of the readings that a meter took.
+fn by_meter(trial: &Trial) -> Vec<i64> {
+    let by_meter =
+        trial.readings.iter().filter(|it| !matches!(it.instrument.as_str(), "by hand" | "file"));
+    by_meter.map(|it| it.id.0).collect()
+}
+
+/// The tile that is due before the next reading, where readings are taken with a meter.
+fn tile(trial: &Trial, order: &Order<'_>) -> Option<(Tile, String)> {
+    order.run()?;
+    let readings = by_meter(trial);
+    if readings.is_empty() && !trial.readings.is_empty() {
+        return None;
+    }
+    told(tile_due(&trial.log, &readings, false)?)
+}
+
+/// The tile that is due at the end of the run.
+fn end_tile(trial: &Trial, order: &Order<'_>) -> Option<(Tile, String)> {
+    if order.first_open().is_some() {
+        return None;
+    }
+    // Where none was read at the start, one at the end tells nothing.
+    match tile_due(&trial.log, &by_meter(trial), true)? {
+        TileDue::Start(_) => None,
+        due => told(due),
+    }
+}
+
+fn told(due: TileDue) -> Option<(Tile, String)> {
+    let why = match due {
+        TileDue::Start(_) => "before the first reading, so that a drift of the meter shows later",
+        TileDue::Regular(_) => "once more: some time has passed since it was read",
+        TileDue::End(_) => "once more, after the last reading",
+    };
+    Some((due.tile(), why.to_owned()))
+}
+
+/// What the tiles say of the readings so far; empty while the meter stands where it stood.
+pub(crate) fn drift_line(trial: &Trial) -> String {
+    let found = drifts(&trial.log, trial.circumstances.conditions);
+    let Some(worst) = found.iter().max_by(|one, other| one.off.total_cmp(&other.off)) else {
+        return String::new();
+    };
+    let marked = trial
+        .readings
+        .iter()
+        .filter(|stored| found.iter().any(|drift| drift.marks(stored.id.0)))
+        .count();
+    format!(
+        "The {} tile reads ΔE {} from where it was at the start: the meter has drifted. Calibrate it, \
+         and read the tile again. {} taken in between {} marked.",
+        worst.tile,
+        number(worst.off, 1),
+        crate::words::counted(marked, "reading", "readings"),
+        if marked == 1 { "is" } else { "are" }
+    )
+}
+
+/// True for a reading that was taken while the meter had drifted.
+pub(crate) fn is_marked(trial: &Trial, reading: i64) -> bool {
+    drifts(&trial.log, trial.circumstances.conditions).iter().any(|drift| drift.marks(reading))
+}
+
+/// `in 20 min`, `in 2 h 5 min`, `now`.
+pub(crate) fn until(due: i64, now: i64) -> String {
+    match due - now {
+        left if left <= 0 => "now".into(),
+        left if left < 3600 => format!("in {} min", (left + 59) / 60),
+        left => format!("in {}", crate::words::hours(left as f64 / 60.0)),
+    }
+}
+
+/// The swatches of a sheet that are laid and not said to be dry.
+pub(crate) fn drying_on_sheet(run: &Run<'_>, on_sheet: &[u32], now: i64) -> Vec<u32> {
+    let drying = |number: &&u32| {
+        run.square(**number).is_some_and(|square| square.laid.is_some())
+            && run.dry_time(**number).is_some_and(|dry| dry > now)
+    };
+    on_sheet.iter().filter(drying).copied().collect()
+}

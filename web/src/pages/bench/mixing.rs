@@ -1,0 +1,163 @@
+//! The mixing of a swatch as the bench shows it: each pile with its lines, and room for what was
+//! really done.
+
+use store::{PlannedSwatch, Trial};
+use trial::plan::{Source, Work};
+use trial::run::{Redo, Run};
+
+use super::form::{LayForm, PlannedLine};
+use crate::pages::fields::FieldErrors;
+use crate::pages::steps::{MixStep, WorkList};
+
+/// What to mix for the swatch at hand.
+#[derive(Default)]
+pub(crate) struct Mixing {
+    pub piles: Vec<PileForm>,
+    /// Where the paint is, when nothing has to be mixed any more.
+    pub ready: String,
+    /// What painting it again takes.
+    pub redo: String,
+    /// Paint is weighed, and not put out by spoon or eye.
+    pub by_weight: bool,
+    pub unit: &'static str,
+}
+
+/// One pile to be mixed.
+pub(crate) struct PileForm {
+    pub step: MixStep,
+    pub lines: Vec<LineForm>,
+}
+
+/// One component.
+pub(crate) struct LineForm {
+    pub key: String,
+    /// `6.00 g`.
+    pub amount: String,
+    /// The same as a bare number.
+    pub planned: String,
+    pub from: String,
+    /// Another tube can take its place.
+    pub is_tube: bool,
+    pub typed: String,
+    pub tube: String,
+    pub wrong: String,
+    pub wrong_tube: String,
+}
+
+/// The steps that are still to be made for a swatch, each with its lines.
+pub(crate) fn to_make(
+    trial: &Trial,
+    planned: &PlannedSwatch,
+    run: &Run<'_>,
+    redo: Option<&Redo>,
+) -> Vec<(usize, Vec<PlannedLine>)> {
+    let number = planned.swatch.number;
+    let Some(plan) = trial.planned() else { return Vec::new() };
+    let list = WorkList::of(trial, plan);
+    let steps = list.numbers_to(number).into_iter().filter(|step| !run.is_made(*step));
+    let again = redo.filter(|redo| !redo.again.is_empty());
+    let mut made: Vec<(usize, Vec<PlannedLine>)> =
+        steps.map(|step| (step, lines(step, &run.planned_parts(step)))).collect();
+    if let Some(redo) = again.filter(|redo| run.is_made(redo.step)) {
+        made.push((redo.step, lines(redo.step, &redo.again)));
+    }
+    made
+}
+
+fn lines(step: usize, parts: &[(Source, f64)]) -> Vec<PlannedLine> {
+    let line = |(at, (source, amount)): (usize, &(Source, f64))| PlannedLine {
+        key: format!("{step}.{at}"),
+        source: *source,
+        amount: *amount,
+    };
+    parts.iter().enumerate().map(line).collect()
+}
+
+impl Mixing {
+    pub fn of(
+        trial: &Trial,
+        planned: &PlannedSwatch,
+        run: &Run<'_>,
+        form: &LayForm,
+        errors: &FieldErrors,
+    ) -> Self {
+        let Some(plan) = trial.planned() else { return Self::default() };
+        let list = WorkList::of(trial, plan);
+        let redo = run.redo(planned.swatch.number, &left_ml(trial));
+        let piles: Vec<PileForm> = to_make(trial, planned, run, redo.as_ref())
+            .into_iter()
+            .map(|(step, lines)| PileForm {
+                lines: lines.iter().map(|line| line_form(&list, line, form, errors)).collect(),
+                step: list.step(step),
+            })
+            .collect();
+        let ready = match run.step_of(planned.swatch.number).map(|step| &plan.steps[step]) {
+            Some(step) if piles.is_empty() => match (&step.work, step.place) {
+                (Work::Mix(_), Some(place)) => {
+                    format!("It is mixed already: take it from place {} of the palette.", place + 1)
+                }
+                _ => "Straight from the tube, as before.".to_owned(),
+            },
+            _ => String::new(),
+        };
+        Self {
+            piles,
+            ready,
+            redo: redo.map_or_else(String::new, |redo| redo_line(&list, &redo)),
+            by_weight: list.by_weight(),
+            unit: list.unit(),
+        }
+    }
+}
+
+fn line_form(
+    list: &WorkList<'_>,
+    line: &PlannedLine,
+    form: &LayForm,
+    errors: &FieldErrors,
+) -> LineForm {
+    let amount = list.amount(line.amount);
+    LineForm {
+        planned: amount.split(' ').next().unwrap_or_default().to_owned(),
+        amount,
+        from: list.source(&line.source),
+        is_tube: matches!(line.source, Source::Tube(_)),
+        typed: form.amount_at(&line.key).to_owned(),
+        tube: form.tube_at(&line.key).to_owned(),
+        wrong: errors.at(&format!("amount-{}", line.key)).to_owned(),
+        wrong_tube: errors.at(&format!("tube-{}", line.key)).to_owned(),
+        key: line.key.clone(),
+    }
+}
+
+/// What is left in each tube of a trial, in ml.
+pub(crate) fn left_ml(trial: &Trial) -> Vec<Option<f64>> {
+    trial.tubes.iter().map(|tube| tube.tube.tube.left_ml).collect()
+}
+
+/// `Painted again, it takes 0.12 g. 0.02 g are left, and 0.10 g are still to be taken for others: mix
+/// 0.20 g more. Not enough is left of Lantern Yellow (0.1 g).`
+fn redo_line(list: &WorkList<'_>, redo: &Redo) -> String {
+    let amount = |value: f64| list.amount(value);
+    let mut line = format!("Painted again, it takes {}.", amount(redo.takes));
+    let owed = if redo.owed > 0.0 {
+        format!(", and {} are still to be taken for others", amount(redo.owed))
+    } else {
+        String::new()
+    };
+    line.push_str(&format!(" {} are left{owed}", amount(redo.left)));
+    if redo.again.is_empty() {
+        line.push_str(": enough.");
+        return line;
+    }
+    let more: f64 = redo.again.iter().map(|(_, amount)| amount).sum();
+    line.push_str(&format!(": mix {} more.", amount(more)));
+    for (source, left) in &redo.lacking {
+        line.push_str(&format!(
+            " Not enough is left of {} ({}).",
+            list.source(source),
+            amount(*left)
+        ));
+    }
+    line
+}
