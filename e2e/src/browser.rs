@@ -10,6 +10,7 @@ use std::time::{Duration, Instant};
 use crate::Workshop;
 use tempfile::TempDir;
 use thirtyfour::common::capabilities::chromium::ChromiumLikeCapabilities as _;
+use thirtyfour::error::{WebDriverError, WebDriverResult};
 use thirtyfour::extensions::query::ElementPollerWithTimeout;
 use thirtyfour::prelude::*;
 use thirtyfour::{LoggingPrefsLogLevel, TypingData};
@@ -33,6 +34,13 @@ const FLAGS: &[&str] = &[
     // Nothing but this machine: a page that asked for anything else would fail here.
     "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost",
 ];
+
+/// How often something is tried on a page that follows a run, and may replace what was just found.
+const TRIES: usize = 5;
+
+fn is_stale(error: &WebDriverError) -> bool {
+    error.to_string().contains("stale element")
+}
 
 /// One browser. [`Browser::close`] looks into its log before it ends.
 #[derive(Debug)]
@@ -84,7 +92,8 @@ impl Browser {
     /// # Errors
     /// When there is none within ten seconds.
     pub async fn text(&self, css: &str) -> Outcome<String> {
-        Ok(self.driver.query(By::Css(css)).first().await?.text().await?)
+        self.until(&format!("a {css}"), css, |texts| !texts.is_empty()).await?;
+        Ok(self.texts(css).await?.into_iter().next().unwrap_or_default())
     }
 
     /// Waits until an element that matches shows a text that contains this one.
@@ -126,11 +135,10 @@ impl Browser {
     /// # Errors
     /// When the browser is gone.
     pub async fn texts(&self, css: &str) -> Outcome<Vec<String>> {
-        let mut texts = Vec::new();
-        for element in self.driver.find_all(By::Css(css)).await? {
-            texts.push(element.text().await?);
-        }
-        Ok(texts)
+        // All at once: a page that follows a run may replace them at any time.
+        let script = "return [...document.querySelectorAll(arguments[0])]\
+                      .map((it) => it.checkVisibility() ? it.innerText.trim() : '');";
+        Ok(self.driver.execute(script, vec![css.into()]).await?.convert()?)
     }
 
     /// Waits until another page is shown than this one.
@@ -146,6 +154,50 @@ impl Browser {
             tokio::time::sleep(Duration::from_millis(20)).await;
         }
         Ok(())
+    }
+
+    /// Waits until the first element that matches shows another text than this one.
+    ///
+    /// # Errors
+    /// When it does not within ten seconds.
+    pub async fn differs(&self, css: &str, before: &str) -> Outcome<()> {
+        let what = format!("{css} to change");
+        self.until(&what, css, |texts| texts.first().is_some_and(|text| text != before)).await
+    }
+
+    /// Waits until so many fields that match are filled.
+    ///
+    /// # Errors
+    /// When they are not within ten seconds.
+    pub async fn fills(&self, css: &str, count: usize) -> Outcome<()> {
+        let patience = Instant::now() + Duration::from_secs(10);
+        loop {
+            let filled = self.values(css).await?.iter().filter(|it| !it.is_empty()).count();
+            if filled == count {
+                return Ok(());
+            }
+            if Instant::now() > patience {
+                return Err(format!("{filled} of {css} are filled, not {count}").into());
+            }
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
+    }
+
+    /// What stands in every field that matches.
+    ///
+    /// # Errors
+    /// When the browser is gone.
+    pub async fn values(&self, css: &str) -> Outcome<Vec<String>> {
+        let script = "return [...document.querySelectorAll(arguments[0])].map((it) => it.value);";
+        Ok(self.driver.execute(script, vec![css.into()]).await?.convert()?)
+    }
+
+    /// Gives the window another size, in px.
+    ///
+    /// # Errors
+    /// When the browser is gone.
+    pub async fn resize(&self, width: u32, height: u32) -> Outcome<()> {
+        Ok(self.driver.set_window_rect(0, 0, width, height).await?)
     }
 
     /// The texts of each child of every element that matches: a table row by row.
@@ -172,9 +224,19 @@ impl Browser {
     /// # Errors
     /// When there is no such field.
     pub async fn fill(&self, css: &str, text: &str) -> Outcome<()> {
+        for _ in 0..TRIES {
+            match self.try_fill(css, text).await {
+                Err(error) if is_stale(&error) => {}
+                done => return Ok(done?),
+            }
+        }
+        Err(format!("{css} is replaced again and again").into())
+    }
+
+    async fn try_fill(&self, css: &str, text: &str) -> WebDriverResult<()> {
         let field = self.driver.query(By::Css(css)).first().await?;
         field.clear().await?;
-        Ok(field.send_keys(text).await?)
+        field.send_keys(text).await
     }
 
     /// Chooses a file to upload.
@@ -229,9 +291,19 @@ impl Browser {
     pub async fn click(&self, text: &str) -> Outcome<()> {
         let clickable = "self::a or self::button or self::label or self::summary";
         let path = format!("//*[{clickable}][starts-with(normalize-space(.), \"{text}\")]");
+        for _ in 0..TRIES {
+            match self.try_click(&path).await {
+                Err(error) if is_stale(&error) => {}
+                done => return done.map_err(|error| format!("“{text}”: {error}").into()),
+            }
+        }
+        Err(format!("“{text}” is replaced again and again").into())
+    }
+
+    async fn try_click(&self, path: &str) -> WebDriverResult<()> {
         let element = self.driver.query(By::XPath(path)).first().await?;
         element.scroll_into_view().await?;
-        element.click().await.map_err(|error| format!("“{text}”: {error}").into())
+        element.click().await
     }
 
     /// Presses a key as a user beside wet paint would: on the page, not in a field.
@@ -253,15 +325,30 @@ impl Browser {
         Ok(found.convert()?)
     }
 
+    /// Ends the browser after a server or a device was away: what the browser itself says of that is
+    /// no error of the page.
+    ///
+    /// # Errors
+    /// When a page had written another error to the console.
+    pub async fn close_after_trouble(self) -> Outcome<()> {
+        self.close_but(&["503 (Service", "ERR_", "MIME type"]).await
+    }
+
     /// Ends the browser.
     ///
     /// # Errors
     /// When a page had written an error to the console.
     pub async fn close(self) -> Outcome<()> {
+        self.close_but(&[]).await
+    }
+
+    async fn close_but(self, excused: &[&str]) -> Outcome<()> {
         let log = self.driver.browser_log().await?;
         self.driver.quit().await?;
         // The answer 422 to a form that is shown again with its errors is meant.
-        let meant = |message: &str| message.contains("422 (Unprocessable");
+        let meant = |message: &str| {
+            message.contains("422 (Unprocessable") || excused.iter().any(|it| message.contains(it))
+        };
         let severe: Vec<_> = log
             .iter()
             .filter(|entry| entry.level == "SEVERE" && !meant(&entry.message))

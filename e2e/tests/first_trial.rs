@@ -55,6 +55,11 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
 
     // Bench: the first cell by keyboard alone, then one reading voided and taken again.
     browser.click("To the bench").await?;
+    for tile in ["Read the white tile", "Read the check tile"] {
+        browser.shows(".bench-button.is-main", tile).await?;
+        browser.press(Key::Enter + "").await?;
+    }
+    browser.shows(".bench-button.is-main", "Take a reading").await?;
     for reading in ["1 of 3", "2 of 3", "3 of 3"] {
         browser.shows(".bench-state", reading).await?;
         browser.press(Key::Enter + "").await?;

@@ -96,6 +96,34 @@ pub enum RatioError {
     ByEye,
 }
 
+impl fmt::Display for RatioError {
+    /// Nothing, `eye`, or the standard deviation.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::AsStated => Ok(()),
+            Self::Known(sigma) => write!(f, "{sigma}"),
+            Self::ByEye => f.write_str("eye"),
+        }
+    }
+}
+
+impl FromStr for RatioError {
+    type Err = UnknownName;
+
+    fn from_str(text: &str) -> Result<Self, UnknownName> {
+        match (text.trim(), text.trim().parse::<f64>()) {
+            ("", _) => Ok(Self::AsStated),
+            ("eye", _) => Ok(Self::ByEye),
+            (_, Ok(sigma)) if (0.0..=10.0).contains(&sigma) => Ok(Self::Known(sigma)),
+            _ => Err(UnknownName {
+                what: "ratio error",
+                found: text.into(),
+                expected: "eye, or a standard deviation from 0 to 10 such as 0.02",
+            }),
+        }
+    }
+}
+
 /// One reading of one swatch.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Reading {

@@ -2,7 +2,7 @@
 
 use formats::readings::{ExportRow, MAX_BYTES, export, read, too_large, write};
 use proptest::prelude::*;
-use trial::{Measured, Mixture, Reading, TubeRef};
+use trial::{Measured, Mixture, RatioError, Reading, TubeRef};
 
 const HEAD: &str = "\
 # upright-swatch readings 1
@@ -41,6 +41,39 @@ fn a_file_comes_out_byte_for_byte_as_it_came_in() {
     );
     for text in [file("A,M,PB29,,1,,,dry,paper,1,30,10,-40\n"), odd] {
         assert_eq!(export_all(&text), text);
+    }
+}
+
+/// How far a ratio may be off goes along with its mixture, so that another workshop tells the same
+/// intervals.
+#[test]
+fn ratio_errors_are_kept() {
+    let rows = [
+        ("0.0125", RatioError::Known(0.0125)),
+        ("eye", RatioError::ByEye),
+        ("", RatioError::AsStated),
+    ];
+    let lines: String = rows
+        .iter()
+        .zip(1..)
+        .map(|((text, _), parts)| format!("A,M,PB29,,1,,{parts},dry,paper,1,50,5,-30,{text}\n"))
+        .collect();
+    let file = read(format!("{HEAD}{COLUMNS},ratio_error\n{lines}").as_bytes()).expect("good");
+    let found: Vec<RatioError> = file.study.readings.iter().map(|it| it.ratio_error).collect();
+    assert_eq!(found, rows.map(|(_, error)| error));
+    let again = read(write(&file.study).as_bytes()).expect("what was written");
+    assert_eq!(again.study.readings, {
+        let mut readings = file.study.readings;
+        for (reading, other) in readings.iter_mut().zip(&again.study.readings) {
+            reading.line = other.line;
+        }
+        readings
+    });
+    for wrong in ["-1", "NaN", "by feel"] {
+        let text =
+            format!("{HEAD}{COLUMNS},ratio_error\nA,M,PB29,,1,,1,dry,paper,1,50,5,-30,{wrong}\n");
+        let error = read(text.as_bytes()).expect_err("no ratio error").to_string();
+        assert!(error.contains("ratio_error") && error.contains("such as 0.02"), "{error}");
     }
 }
 

@@ -49,6 +49,7 @@ impl Table {
                     backing: Backing::Paper,
                     film: FilmKind::Full,
                     state: State::Dry,
+                    by_eye: false,
                 };
                 self.meter.read(&specimen).expect("answers")
             })

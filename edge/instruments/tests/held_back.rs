@@ -38,6 +38,7 @@ impl Bench {
             backing,
             film: FilmKind::Full,
             state: State::Dry,
+            by_eye: false,
         };
         let reading = self.meter.read(&specimen).expect("answers");
         InternalReflectance::from_measured(&reading, self.surface)

@@ -3,6 +3,8 @@
 document.addEventListener("alpine:init", () => {
   Alpine.data("bench", () => ({
     busy: false,
+    // Counts what was sent: an answer to an older question is not shown any more.
+    turn: 0,
     away: false,
     news: null,
     timer: 0,
@@ -35,6 +37,7 @@ document.addEventListener("alpine:init", () => {
       event.preventDefault();
       if (this.busy) return;
       this.busy = true;
+      this.turn++;
       try {
         const answer = await fetch(form.action, {
           method: "POST",
@@ -51,10 +54,11 @@ document.addEventListener("alpine:init", () => {
     // What was recorded elsewhere is shown, but never under a typing hand.
     async refresh() {
       if (this.busy) return;
+      const turn = ++this.turn;
       try {
         const answer = await fetch(location.href);
         const text = await answer.text();
-        if (this.busy) return;
+        if (turn !== this.turn) return;
         show(this.$root, text, answer.url, answer.ok, isTyping(this.$root));
       } catch {
         this.away = true;
@@ -121,5 +125,5 @@ function show(root, text, url, ok, around = false) {
   }
   root.replaceChildren(...bench.childNodes);
   document.title = page.title;
-  if (url !== location.href && !url.includes("/tile") && ok) history.pushState(null, "", url);
+  if (ok && url !== location.href) history.pushState(null, "", url);
 }

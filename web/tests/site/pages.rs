@@ -79,7 +79,7 @@ async fn the_bench_goes_on_from_the_first_open_swatch() {
     site.post("/trials/1/bench/2/read", "state=wet").await;
     assert_eq!(site.get("/trials/1/bench").await.location, next.location);
     let page = site.get("/trials/1/bench/31").await.text;
-    for words in ["Canopy Ultramarine + Lantern Yellow", "3.00", "1.00", "reading 1 of 3, dry"] {
+    for words in ["Canopy Ultramarine + Lantern Yellow", "3.00", "1.00", "to be laid"] {
         assert!(page.contains(words), "{words}");
     }
     assert_eq!(site.get("/trials/1/bench/999").await.status, StatusCode::NOT_FOUND);
@@ -173,11 +173,12 @@ async fn a_silent_meter_records_nothing_and_typing_still_works() {
     let site = Site::with_meter(Unplugged).await;
     let answer = site.post("/trials/1/bench/7/read", "state=dry").await;
     assert_eq!(answer.status, StatusCode::SERVICE_UNAVAILABLE);
-    assert!(
-        answer.text.contains("the meter does not answer; check its cable, or type the reading")
-    );
+    assert!(answer.text.contains("the meter does not answer; check its cable"));
+    // It is waited for, and what is typed takes its place.
+    assert!(answer.text.contains("Waiting for the meter: leave its head on cell 7"));
     let typed = site.post("/trials/1/bench/7/type", "l=28&a=12&b=-38&state=dry").await;
     assert_eq!(typed.status, StatusCode::SEE_OTHER);
+    assert!(!site.get("/trials/1/bench/7").await.text.contains("Waiting for the meter"));
     let readings = site.get("/trials/1/readings").await.text;
     assert!(readings.contains("by hand") && readings.contains("L* 28.0"));
     assert_eq!(readings.matches("class=\"reading-state\"").count(), 1);

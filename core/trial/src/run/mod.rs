@@ -150,13 +150,13 @@ impl<'a> Run<'a> {
         let held = self.piles.held_by(reading.swatch);
         let Some(square) = self.square_mut(reading.swatch) else { return };
         square.read[reading.state as usize] += 1;
-        // What was read has been laid, whether that was said or not.
+        // What was read has been laid, whether that was said or not; and what was read dry is dry.
         if square.laid.is_none() {
             square.laid = Some(reading.at);
             square.held = held;
-            if reading.state != State::Wet {
-                square.dry = Some(reading.at);
-            }
+        }
+        if reading.state != State::Wet && square.dry.is_none() {
+            square.dry = Some(reading.at);
         }
         if reading.state == State::Lifted && square.lifted.is_none() {
             square.lifted = Some(reading.at);

@@ -26,6 +26,8 @@ pub(super) const MORE: [(&str, &str); 3] =
 pub(super) const LAB: [&str; 3] = ["L", "a", "b"];
 /// Full or thin film.
 pub(super) const FILM: &str = "film";
+/// How far the ratio may be off, where that is known of the mixture itself.
+pub(super) const RATIO_ERROR: &str = "ratio_error";
 /// Why a reading does not count.
 pub(super) const VOID: &str = "void";
 
@@ -40,6 +42,7 @@ pub(super) struct Columns {
     pub required: [usize; 10],
     pub more: [Option<(usize, usize)>; 3],
     pub film: Option<usize>,
+    pub ratio_error: Option<usize>,
     pub void: Option<usize>,
     pub lab: Option<[usize; 3]>,
     pub bands: Option<[usize; BANDS]>,
@@ -87,6 +90,7 @@ impl Columns {
             return Err(FileError::at(line, names.len(), Problem::NoColourColumns));
         }
         let (film, void) = (place(FILM), place(VOID));
-        Ok(Self { required, more, film, void, lab, bands, names })
+        let ratio_error = place(RATIO_ERROR);
+        Ok(Self { required, more, film, ratio_error, void, lab, bands, names })
     }
 }

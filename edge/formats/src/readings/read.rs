@@ -319,7 +319,10 @@ impl Row<'_> {
         self.check_length()?;
         let [.., state, backing, repeat] = self.columns.required;
         let reading = Reading {
-            ratio_error: RatioError::AsStated,
+            ratio_error: match self.columns.ratio_error {
+                Some(at) => self.name::<RatioError>(at)?,
+                None => RatioError::AsStated,
+            },
             mixture: self.mixture(tubes)?,
             film: match self.columns.film {
                 Some(at) if !self.cell(at).is_empty() => self.name::<FilmKind>(at)?,

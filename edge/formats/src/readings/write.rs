@@ -5,9 +5,9 @@ use std::fmt::Write as _;
 
 use colour::BANDS;
 use csv::{QuoteStyle, ReaderBuilder, WriterBuilder};
-use trial::{FilmKind, Measured, Reading, Study, TubeRef};
+use trial::{FilmKind, Measured, RatioError, Reading, Study, TubeRef};
 
-use super::columns::{FILM, LAB, MORE, REQUIRED, VOID, band_name};
+use super::columns::{FILM, LAB, MORE, RATIO_ERROR, REQUIRED, VOID, band_name};
 use super::preamble::SIGNATURE;
 use super::source::ExportRow;
 
@@ -144,6 +144,9 @@ fn needed_columns(rows: &[ExportRow<'_>]) -> Vec<String> {
     if any(&|reading| reading.film != FilmKind::Full) {
         columns.push(FILM.into());
     }
+    if any(&|reading| reading.ratio_error != RatioError::AsStated) {
+        columns.push(RATIO_ERROR.into());
+    }
     if any(&|reading| reading.void.is_some()) {
         columns.push(VOID.into());
     }
@@ -164,6 +167,7 @@ fn cells(study: &Study, reading: &Reading) -> HashMap<String, String> {
     set("backing", reading.backing.to_string());
     set("repeat", reading.repeat.to_string());
     set(FILM, reading.film.to_string());
+    set(RATIO_ERROR, reading.ratio_error.to_string());
     set(VOID, reading.void.clone().unwrap_or_default());
     let mut tubes: Vec<_> = reading.mixture.colours(study.white).collect();
     let white = study.white.map_or(0.0, |white| reading.mixture.parts_of(white));

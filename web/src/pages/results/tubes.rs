@@ -5,6 +5,7 @@ use trial::TubeRef;
 use trial::figures::{
     Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot, same_parts,
 };
+use trial::run::Square;
 
 use super::view::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Foot, Paint, RackDrawing};
@@ -57,7 +58,9 @@ pub(super) fn rack(
                 .collect(),
         })
         .collect();
-    Rack::new(&drawing, &["L*", "hue shift", "chroma"], rows, facts(&figures)).map(Some)
+    let mut facts = facts(&figures);
+    facts.extend(seen_at_bench(judged, &figures));
+    Rack::new(&drawing, &["L*", "hue shift", "chroma"], rows, facts).map(Some)
 }
 
 /// Every number of parts of white that one of the tubes has, fewest first.
@@ -149,6 +152,47 @@ fn facts(figures: &[&TubeFigures]) -> Vec<FactRow> {
             FigureText::one_decimal(&veil)
         }),
     ]
+}
+
+/// What was judged by eye and noted at the bench; none where nothing was.
+fn seen_at_bench(judged: &Judged, figures: &[&TubeFigures]) -> Vec<FactRow> {
+    let Some(run) = judged.trial.run() else { return Vec::new() };
+    let of_tube = |tube: TubeRef| {
+        judged.trial.swatches.iter().filter(move |planned| {
+            let mut colours = planned.swatch.mixture.colours(judged.study.white);
+            colours.next().is_some_and(|part| part.tube == tube) && colours.next().is_none()
+        })
+    };
+    let row = |name, of: &dyn Fn(&Square) -> Vec<String>| {
+        let told = |figures: &&TubeFigures| {
+            let squares = of_tube(figures.tube).filter_map(|it| run.square(it.swatch.number));
+            let mut words: Vec<String> = squares.flat_map(of).collect();
+            words.dedup();
+            FigureText::plain(words.join(", "))
+        };
+        let values: Vec<FigureText> = figures.iter().map(told).collect();
+        values.iter().any(|text| !text.value.is_empty()).then_some(FactRow { name, values })
+    };
+    let bar = |square: &Square| -> Vec<String> {
+        square.bar.iter().map(|bar| format!("{}, an estimate", bar.class())).collect()
+    };
+    let grain =
+        |square: &Square| -> Vec<String> { square.grain.iter().map(ToString::to_string).collect() };
+    let noted = |square: &Square| -> Vec<String> {
+        let noted = square
+            .observed
+            .iter()
+            .flat_map(|(words, note)| words.iter().map(ToString::to_string).chain([note.clone()]));
+        noted.filter(|word| !word.is_empty()).collect()
+    };
+    [
+        row("Opacity by the black bar", &bar),
+        row("Granulation by eye", &grain),
+        row("Noted at the bench", &noted),
+    ]
+    .into_iter()
+    .flatten()
+    .collect()
 }
 
 fn strength(figures: &TubeFigures, of: &dyn Fn(&Strength) -> FigureText) -> FigureText {

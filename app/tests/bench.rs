@@ -1,0 +1,329 @@
+//! Whole runs at the bench, in a real browser, with both devices.
+
+mod common;
+
+use std::net::TcpListener;
+use std::time::Duration;
+
+use common::{Outcome, Server, db};
+use e2e::Browser;
+use instruments::simulated::{
+    Fault, Given, MeterDevice, MeterHabits, ScaleDevice, SimulatedMeter, Workshop,
+};
+use instruments::{CHECK_TILE, WHITE_TILE};
+use store::{Store, Trial, TrialId};
+use thirtyfour::Key;
+use trial::run::{Deed, Tile};
+use trial::{Basis, Measured, RatioError};
+
+const SHELF: &str = "maker,name,codes,left_ml\n\
+    Tidewell,Canopy Ultramarine,PB29,54\n\
+    Tidewell,Lantern Yellow,PY74,36\n\
+    Nettlebed,Ultramarine Blue,PB29,80\n\
+    Tidewell,Workshop Titanium,PW6,150\n";
+
+/// Two devices that outlive the server.
+fn devices() -> Outcome<(MeterDevice, ScaleDevice)> {
+    let port = || TcpListener::bind("127.0.0.1:0");
+    let meter = SimulatedMeter::new(4, Workshop::default());
+    let habits = MeterHabits { fails_every: 17, drift: 0.0 };
+    let scale = ScaleDevice::start(port()?, 4, (0.01, 0.03))?;
+    Ok((MeterDevice::start(port()?, meter, habits)?, scale))
+}
+
+/// Blue against yellow in quarters, one reading each: a run of a dozen swatches.
+async fn plan(browser: &Browser, server: &Server) -> Outcome {
+    let folder = tempfile::tempdir()?;
+    let shelf = folder.path().join("shelf.csv");
+    std::fs::write(&shelf, SHELF)?;
+    browser.open(&server.url("/shelf/import")).await?;
+    browser.upload("#file", &shelf).await?;
+    browser.click("Show what it would do").await?;
+    browser.click("Store it").await?;
+    browser.click("Plan").await?;
+    browser.click("Plan a trial").await?;
+    browser.fill("#name", "Blue into yellow").await?;
+    browser.fill("#tested div:nth-child(1) input", "Canopy Ultramarine").await?;
+    browser.fill("#reference div:nth-child(1) input", "Lantern Yellow").await?;
+    browser.fill("#white", "Workshop Titanium").await?;
+    browser.fill("#whites_alone", "4").await?;
+    browser.fill("#whites_mixed", "4").await?;
+    browser.fill("#repeats", "1").await?;
+    browser.shows("#verdict", "at the table").await?;
+    browser.click("Plan the swatches").await?;
+    browser.click("To the bench").await
+}
+
+/// What the page asks for.
+async fn main_button(browser: &Browser) -> Outcome<String> {
+    for css in [".bench-actions [data-key=Enter]", "[data-key=y]", "[data-key=j]"] {
+        if let Some(text) = browser.texts(css).await?.into_iter().next() {
+            return Ok(text);
+        }
+    }
+    Err("the page asks for nothing".into())
+}
+
+/// Does what the page asks for by its key, and waits for what comes next.
+async fn press_main(browser: &Browser) -> Outcome<String> {
+    let asked = main_button(browser).await?;
+    let before = browser.text("#bench").await?;
+    match asked.split_whitespace().last() {
+        Some("Y") => browser.press("y").await?,
+        Some("J") => browser.press("j").await?,
+        _ => browser.press(Key::Enter + "").await?,
+    }
+    browser.differs("#bench", &before).await?;
+    Ok(asked)
+}
+
+async fn until(browser: &Browser, wanted: &str) -> Outcome {
+    for _ in 0..200 {
+        if main_button(browser).await?.starts_with(wanted) {
+            return Ok(());
+        }
+        press_main(browser).await?;
+    }
+    Err(format!("never asked for “{wanted}”").into())
+}
+
+fn tiles(given: &[Given]) -> (Vec<Given>, Vec<Given>) {
+    given.iter().cloned().partition(|(under, _)| [WHITE_TILE, CHECK_TILE].contains(&under.swatch))
+}
+
+/// Every reading that a device gave is in the records once, in its order, and no other.
+fn compare(trial: &Trial, given: &[Given]) {
+    let (of_tiles, of_swatches) = tiles(given);
+    let stored: Vec<_> = trial
+        .readings
+        .iter()
+        .filter(|it| it.instrument != "by hand")
+        .map(|it| match it.reading.measured {
+            Measured::Spectrum(spectrum) => spectrum,
+            Measured::Lab(_) => panic!("a meter gives spectra"),
+        })
+        .collect();
+    assert_eq!(stored, of_swatches.iter().map(|(_, read)| *read).collect::<Vec<_>>());
+    let stored: Vec<Vec<f64>> = trial
+        .log
+        .iter()
+        .filter_map(|entry| match &entry.deed {
+            Deed::Tile { bands, .. } => Some(bands.clone()),
+            _ => None,
+        })
+        .collect();
+    let given: Vec<Vec<f64>> = of_tiles.iter().map(|(_, read)| read.bands().to_vec()).collect();
+    assert_eq!(stored, given);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
+    let folder = tempfile::tempdir()?;
+    let (file, (meter, scale)) = (db(folder.path()), devices()?);
+    let at = |running: &instruments::simulated::Running| running.address().to_string();
+    let (meter_at, scale_at) = (at(meter.running()), at(scale.running()));
+    let arguments = ["--db", &file, "--meter", &meter_at, "--scale", &scale_at];
+    let server = Server::start(&arguments)?;
+    let browser = Browser::start().await?;
+    plan(&browser, &server).await?;
+
+    // Both tiles, the bare backings, and on to the first mixture, which is weighed.
+    until(&browser, "Mixed and swatched").await?;
+    for line in 1..=2 {
+        browser.press("g").await?;
+        browser.fills("input[name=amount]", line).await?;
+    }
+    let weighed = browser.values("input[name=amount]").await?;
+    assert_eq!(weighed, scale.given().iter().map(ToString::to_string).collect::<Vec<_>>());
+    press_main(&browser).await?;
+
+    // The next mixture is put out by eye.
+    until(&browser, "Mixed and swatched").await?;
+    let here = browser.address().await?;
+    browser.press("e").await?;
+    browser.moved_from(&here).await?;
+
+    // The server is killed: the page says so, keeps what was typed, and goes on where it was.
+    until(&browser, "Mixed and swatched").await?;
+    browser.fill("input[name=amount]", "0.5").await?;
+    let address = server.kill()?;
+    browser.shows("#trouble", "nothing can be recorded now").await?;
+    browser.press(Key::Enter + "").await?;
+    browser.shows("#trouble", "Not recorded").await?;
+    assert_eq!(browser.values("input[name=amount]").await?[0], "0.5");
+    let server = Server::start_at(&address, &arguments)?;
+    let here = browser.address().await?;
+    browser.press(Key::Enter + "").await?;
+    browser.moved_from(&here).await?;
+
+    // Everything is laid; the sheet is dry, and the meter is unplugged in the middle of it.
+    until(&browser, "The sheet is dry").await?;
+    press_main(&browser).await?;
+    until(&browser, "Take a reading").await?;
+    meter.running().set(Fault::Unplugged);
+    browser.press(Key::Enter + "").await?;
+    browser.shows("#trouble", "the meter does not answer").await?;
+    browser.shows(".bench-waiting", "The reading is taken as soon as the meter answers").await?;
+    meter.running().set(Fault::None);
+    browser.counts(".bench-readings li", 1).await?;
+    browser.counts(".bench-waiting", 0).await?;
+    // Rubbish is told apart, and nothing of it is recorded.
+    until(&browser, "Take a reading").await?;
+    meter.running().set(Fault::Seven);
+    browser.press(Key::Enter + "").await?;
+    browser.shows("#trouble", "what it says makes no sense: reflectance at 380 nm is 7").await?;
+    meter.running().set(Fault::None);
+    press_main(&browser).await?;
+
+    // One is spoilt, and painted again: what it takes is said.
+    browser.press("x").await?;
+    browser.fill("#spoilt", "streaks").await?;
+    browser.click("Void it and paint it again").await?;
+    browser.shows("#redo", "Painted again, it takes 0.12 g.").await?;
+    browser.shows(".bench-seen", "painted before, and void: streaks").await?;
+    until(&browser, "To the results").await?;
+    // The last entry is taken back, as a void, and made good.
+    browser.press("u").await?;
+    until(&browser, "To the results").await?;
+    browser.press(Key::Enter + "").await?;
+    browser.shows(".trial-state", "finished").await?;
+    browser.close_after_trouble().await?;
+    drop(server);
+
+    let trial =
+        Store::open(folder.path().join("workshop.db").as_path()).await?.trial(TrialId(1)).await?;
+    compare(&trial, &meter.given());
+    let run = trial.run().ok_or("a plan")?;
+    let how = |wanted: &dyn Fn(&trial::run::Made) -> bool| {
+        let made = trial.log.iter().filter_map(|entry| match &entry.deed {
+            Deed::Made(made) => Some(made),
+            _ => None,
+        });
+        made.filter(|made| wanted(made)).count()
+    };
+    assert_eq!(how(&|made| made.how == Basis::Eye), 1);
+    let amounts =
+        |made: &trial::run::Made| made.parts.iter().map(|(_, amount)| *amount).collect::<Vec<_>>();
+    assert_eq!(how(&|made| amounts(made) == scale.given()), 1);
+    assert_eq!(how(&|made| amounts(made).first() == Some(&0.5)), 1);
+    let by_eye =
+        trial.swatches.iter().filter(|it| run.ratio_error(it.swatch.number) == RatioError::ByEye);
+    assert!(by_eye.count() >= 1);
+    assert_eq!(
+        trial.readings.iter().filter(|it| it.reading.void.as_deref() == Some("streaks")).count(),
+        1
+    );
+    assert!(
+        trial.log.iter().any(|entry| matches!(entry.deed, Deed::Tile { tile: Tile::Check, .. }))
+    );
+    Ok(())
+}
+
+/// The demo's half-done trial, taken up and finished.
+async fn finish_the_demo(by_touch: bool) -> Outcome {
+    let server = Server::start(&["--demo"])?;
+    let browser = Browser::start().await?;
+    if by_touch {
+        browser.resize(1024, 768).await?;
+    }
+    browser.open(&server.url("/trials/4/bench")).await?;
+    let mut done = 0;
+    loop {
+        let asked = main_button(&browser).await?;
+        if asked.starts_with("To the results") || done > 500 {
+            break;
+        }
+        let before = browser.text("#bench").await?;
+        if by_touch {
+            browser.click(asked.lines().next().unwrap_or(&asked)).await?;
+            browser.differs("#bench", &before).await?;
+        } else {
+            press_main(&browser).await?;
+        }
+        done += 1;
+    }
+    assert!(done > 200, "{done} steps");
+    if by_touch {
+        browser.click("To the results").await?;
+    } else {
+        browser.press(Key::Enter + "").await?;
+    }
+    browser.shows(".trial-state", "finished").await?;
+    browser.shows(".finding", "Earth").await?;
+    browser.close_after_trouble().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_demos_half_done_trial_is_finished_by_keyboard_alone() -> Outcome {
+    finish_the_demo(false).await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_demos_half_done_trial_is_finished_by_touch_alone() -> Outcome {
+    finish_the_demo(true).await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_browsers_on_one_run_are_kept_in_step() -> Outcome {
+    let server = Server::start(&["--demo"])?;
+    let (tablet, laptop) = (Browser::start().await?, Browser::start().await?);
+    for browser in [&tablet, &laptop] {
+        browser.open(&server.url("/trials/4/bench")).await?;
+        browser.shows(".bench-tally", "22 of 74 done").await?;
+    }
+    // What is laid at the tablet shows at the laptop, which says the same of the same swatch later:
+    // it is recorded once.
+    let here = laptop.address().await?;
+    laptop.press("o").await?;
+    laptop.fill("#note", "a hand on the laptop").await?;
+    press_main(&tablet).await?;
+    laptop.shows(".bench-tally", "1 drying").await?;
+    assert_eq!(laptop.value("#note").await?, "a hand on the laptop");
+    laptop.click("Mixed and swatched").await?;
+    laptop.moved_from(&here).await?;
+    laptop.shows(".bench-tally", "1 drying").await?;
+    tablet.shows(".bench-tally", "1 drying").await?;
+    // Both read the same swatch: two readings, at both tables.
+    for browser in [&tablet, &laptop] {
+        browser.open(&here).await?;
+    }
+    tablet.press("r").await?;
+    laptop.counts(".bench-readings li", 1).await?;
+    laptop.press(Key::Enter + "").await?;
+    tablet.shows(".bench-button.is-main", "Read the check tile").await?;
+    tablet.close().await?;
+    laptop.close().await?;
+    drop(server);
+    Ok(())
+}
+
+#[test]
+fn a_full_disk_is_said_and_what_was_recorded_stays() -> Outcome {
+    let folder = tempfile::tempdir()?;
+    let file = db(folder.path());
+    drop(Server::start(&["--demo", "--db", &file])?);
+    let size = std::fs::metadata(&file)?.len() / 1024;
+    // The write-ahead log takes a few entries more, then no file may grow.
+    let server = Server::start_on_a_full_disk(size.max(64), &["--demo", "--db", &file])?;
+    let mut recorded = 0;
+    let refused = loop {
+        let sent = format!("note=entry+{recorded}");
+        let answer = server.post("/trials/4/bench/1/note", &sent)?;
+        if !answer.starts_with("HTTP/1.0 303") {
+            break answer;
+        }
+        recorded += 1;
+        assert!(recorded < 20_000, "the disk never fills");
+    };
+    assert!(refused.starts_with("HTTP/1.0 507"), "{}", refused.lines().next().unwrap_or_default());
+    assert!(refused.contains("could not be recorded, because the disk is full"), "{refused}");
+    server.kill()?;
+    std::thread::sleep(Duration::from_millis(50));
+
+    let server = Server::start(&["--demo", "--db", &file])?;
+    let page = server.get("/trials/4/bench/1")?;
+    assert!(recorded == 0 || page.contains(&format!("entry {}", recorded - 1)));
+    assert!(!page.contains(&format!("entry {recorded}<")));
+    assert!(server.post("/trials/4/bench/1/note", "note=room+again")?.starts_with("HTTP/1.0 303"));
+    Ok(())
+}
