@@ -183,7 +183,9 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
     browser.shows(".bench-seen", "painted before, and void: streaks").await?;
     until(&browser, "To the results").await?;
     // The last entry is taken back, as a void, and made good.
+    let before = browser.text("#bench").await?;
     browser.press("u").await?;
+    browser.differs("#bench", &before).await?;
     until(&browser, "To the results").await?;
     browser.press(Key::Enter + "").await?;
     browser.shows(".trial-state", "finished").await?;

@@ -177,7 +177,10 @@ impl Browser {
                 return Ok(());
             }
             if Instant::now() > patience {
-                return Err(format!("{filled} of {css} are filled, not {count}").into());
+                let trouble = self.texts("[role=alert]").await?;
+                return Err(
+                    format!("{filled} of {css} are filled, not {count}: {trouble:?}").into()
+                );
             }
             tokio::time::sleep(Duration::from_millis(50)).await;
         }

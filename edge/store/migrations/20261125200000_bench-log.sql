@@ -22,6 +22,8 @@ CREATE TABLE deed_void (
     voided_at TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%SZ', 'now'))
 ) STRICT;
 
+-- What a file says of its mixture's ratio; of a planned trial the log tells it.
+ALTER TABLE reading ADD COLUMN ratio_error TEXT NOT NULL DEFAULT '';
 ALTER TABLE reading ADD COLUMN token TEXT;
 CREATE UNIQUE INDEX reading_by_token ON reading (token) WHERE token IS NOT NULL;
 

@@ -52,6 +52,7 @@ impl Store {
                 instrument: "file",
                 source_row: Some(row),
                 token: None,
+                ratio_error: reading.ratio_error,
             };
             let id = new.insert(&mut transaction).await?;
             if let Some(reason) = &reading.void {

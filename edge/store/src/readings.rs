@@ -82,6 +82,7 @@ impl Store {
             instrument,
             source_row: None,
             token,
+            ratio_error: RatioError::AsStated,
         };
         let id = row.insert(&mut transaction).await?;
         transaction.commit().await?;
@@ -129,11 +130,12 @@ pub(crate) struct NewReading<'a> {
     pub instrument: &'a str,
     pub source_row: Option<&'a str>,
     pub token: Option<&'a str>,
+    pub ratio_error: RatioError,
 }
 
 impl NewReading<'_> {
     pub async fn insert(&self, connection: &mut SqliteConnection) -> Result<ReadingId, StoreError> {
-        let state = self.state.to_string();
+        let (state, ratio_error) = (self.state.to_string(), self.ratio_error.to_string());
         let (mut spectrum, mut lab, mut illuminant, mut observer) = (None, None, None, None);
         match self.measured {
             Measured::Spectrum(reflectance) => spectrum = Some(json(reflectance.bands())),
@@ -145,8 +147,8 @@ impl NewReading<'_> {
         }
         let done = sqlx::query!(
             "INSERT INTO reading (trial_id, swatch_id, state, repeat, spectrum, lab, illuminant,
-                                  observer, instrument, source_row, token)
-             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                                  observer, instrument, source_row, token, ratio_error)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             self.trial.0,
             self.swatch.0,
             state,
@@ -157,7 +159,8 @@ impl NewReading<'_> {
             observer,
             self.instrument,
             self.source_row,
-            self.token
+            self.token,
+            ratio_error
         )
         .execute(connection)
         .await?;
@@ -195,6 +198,7 @@ struct Row {
     taken_at: String,
     taken: i64,
     source_row: Option<String>,
+    ratio_error: String,
     reason: Option<String>,
     from_source: Option<i64>,
 }
@@ -211,7 +215,7 @@ pub(crate) async fn of_trial(
         Row,
         r#"SELECT reading.id AS "id!", swatch_id, state, repeat, spectrum, lab, illuminant,
                   observer, instrument, taken_at, unixepoch(taken_at) AS "taken!: i64", source_row,
-                  reason AS "reason?",
+                  ratio_error, reason AS "reason?",
                   from_source AS "from_source?"
            FROM reading LEFT JOIN void ON void.reading_id = reading.id
            WHERE trial_id = ? ORDER BY reading.id"#,
@@ -235,7 +239,7 @@ impl Row {
             swatch: planned.id,
             reading: Reading {
                 mixture: planned.swatch.mixture.clone(),
-                ratio_error: RatioError::AsStated,
+                ratio_error: parse("ratio error", &self.ratio_error)?,
                 film: planned.swatch.film,
                 backing: planned.swatch.backing,
                 state: parse("state", &self.state)?,

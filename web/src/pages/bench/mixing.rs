@@ -17,6 +17,8 @@ pub(crate) struct Mixing {
     pub ready: String,
     /// What painting it again takes.
     pub redo: String,
+    /// Something is put together, and not only taken from a tube.
+    pub mixes: bool,
     /// Paint is weighed, and not put out by spoon or eye.
     pub by_weight: bool,
     pub unit: &'static str,
@@ -101,6 +103,7 @@ impl Mixing {
             _ => String::new(),
         };
         Self {
+            mixes: piles.iter().any(|pile| pile.lines.len() > 1),
             piles,
             ready,
             redo: redo.map_or_else(String::new, |redo| redo_line(&list, &redo)),
