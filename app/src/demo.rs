@@ -4,7 +4,8 @@
 use store::{NewPalette, TrialId, TubeId};
 use trial::palette::{PaletteRole, School};
 use trial::plan::Plan;
-use trial::{ColourIndexName, Grade, Medium, State, Tube};
+use trial::run::{Deed, Made, Next, Task, Tile, Word};
+use trial::{Basis, ColourIndexName, Grade, Medium, State, Tube};
 use web::{AppState, PageError};
 
 /// Maker, name, Colour Index names, grade and volume in ml. One old tube has no code, the earths
@@ -90,7 +91,9 @@ pub(crate) async fn fill(app: &AppState) -> Result<(), PageError> {
         ],
     )
     .await?;
+    tiles(app, earths).await?;
     read(app, earths, 22).await?;
+    lay(app, earths, 3).await?;
     let greens = [
         ("palette", palette.as_str()),
         ("steps", "even"),
@@ -183,6 +186,34 @@ async fn read(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError
             continue;
         };
         app.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await?;
+    }
+    Ok(())
+}
+
+/// Reads both tiles, as before every run.
+async fn tiles(app: &AppState, id: TrialId) -> Result<(), PageError> {
+    let trial = app.store().trial(id).await?;
+    for tile in Tile::ALL {
+        app.take_tile(&trial, *tile, None).await?;
+    }
+    Ok(())
+}
+
+/// Lays the next so many swatches, and says what was seen of the first: they dry as the demo begins.
+async fn lay(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError> {
+    for place in 0..count {
+        let trial = app.store().trial(id).await?;
+        let Some(run) = trial.run() else { return Ok(()) };
+        let Next::Do { swatch, task: Task::Lay } = run.next(0) else { return Ok(()) };
+        let step = run.step_of(swatch).filter(|step| !run.is_made(*step));
+        let made = |step| Deed::Made(Made { step, how: Basis::Weight, parts: Vec::new() });
+        let deeds: Vec<Deed> = step.map(made).into_iter().chain([Deed::Laid { swatch }]).collect();
+        app.store().record_deeds(id, &deeds, None, |_| true).await?;
+        if place == 0 {
+            let words = vec![Word::BrushesOutSmooth];
+            let seen = Deed::Noted { swatch, words, note: String::new() };
+            app.store().record_deeds(id, &[seen], None, |_| true).await?;
+        }
     }
     Ok(())
 }

@@ -7,9 +7,9 @@ use colour::Hue;
 use store::{StoreError, Trial, TrialId, TrialSummary, TubeId};
 use trial::figures::{SwatchColour, TubeFigures};
 use trial::finding::{Finding, findings};
-use trial::prior::{Prior, learn};
+use trial::prior::{Prior, learn, learn_wet};
 use trial::run::PaceEvidence;
-use trial::{Analysis, Study, TubeRef, analyse};
+use trial::{Analysis, State, Study, TubeRef, analyse};
 
 use crate::state::AppState;
 
@@ -21,6 +21,7 @@ pub(crate) struct Judged {
     pub analysis: Analysis,
     pub findings: Vec<Finding>,
     prior: OnceLock<Prior>,
+    wet_prior: OnceLock<Prior>,
     pace: OnceLock<PaceEvidence>,
 }
 
@@ -29,12 +30,23 @@ impl Judged {
         let study = trial.study();
         let analysis = analyse(&study, standard);
         let findings = findings(&study, &analysis);
-        Self { trial, study, analysis, findings, prior: OnceLock::new(), pace: OnceLock::new() }
+        Self {
+            trial,
+            study,
+            analysis,
+            findings,
+            prior: OnceLock::new(),
+            wet_prior: OnceLock::new(),
+            pace: OnceLock::new(),
+        }
     }
 
-    /// What it tells of its tubes, worked out when it is first asked.
-    pub fn prior(&self) -> &Prior {
-        self.prior.get_or_init(|| learn(&self.study))
+    /// What it tells of its tubes, wet or dry, worked out when it is first asked.
+    pub fn prior(&self, state: State) -> &Prior {
+        match state {
+            State::Wet => self.wet_prior.get_or_init(|| learn_wet(&self.study)),
+            State::Dry | State::Lifted => self.prior.get_or_init(|| learn(&self.study)),
+        }
     }
 
     /// What it tells of the user's pace, worked out when it is first asked.

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use mixing::Surface;
 use store::{ShelfTube, StoreError, TrialSummary, TubeId};
 use trial::prior::{Known, Prior};
-use trial::{TubeRef, same_code};
+use trial::{State, TubeRef, same_code};
 
 use crate::judged::Judged;
 use crate::state::AppState;
@@ -31,14 +31,15 @@ pub(crate) enum KnownFrom {
 }
 
 impl AppState {
-    /// What is known of some tubes from every trial with the same white, the newest first; `white`
-    /// is the plan's own, where it has one.
+    /// What is known of some tubes, wet or dry, from every trial with the same white, the newest first;
+    /// `white` is the plan's own, where it has one.
     pub(crate) async fn knowledge(
         &self,
         trials: &[TrialSummary],
         tubes: Vec<ShelfTube>,
         white: Option<TubeId>,
-        (conditions, surface): (Conditions, Option<Surface>),
+        light: (Conditions, Option<Surface>),
+        state: State,
     ) -> Result<Knowledge, StoreError> {
         let mut read = Vec::new();
         for summary in trials.iter().filter(|summary| summary.readings > 0) {
@@ -51,7 +52,7 @@ impl AppState {
         let unit = white.or_else(|| read.iter().find(holds).and_then(|judged| white_of(judged)));
         read.retain(|judged| white_of(judged) == unit);
         // Fitting K and S of a trial that has not been asked before takes a while.
-        tokio::task::spawn_blocking(move || gather(&read, &tubes, conditions, surface))
+        tokio::task::spawn_blocking(move || gather(&read, &tubes, light, state))
             .await
             .map_err(|_| StoreError::NotFound("trial"))
     }
@@ -64,23 +65,24 @@ fn white_of(judged: &Judged) -> Option<TubeId> {
 fn gather(
     read: &[Arc<Judged>],
     tubes: &[ShelfTube],
-    conditions: Conditions,
-    surface: Option<Surface>,
+    (conditions, surface): (Conditions, Option<Surface>),
+    state: State,
 ) -> Knowledge {
     let mut prior = Prior::nothing(tubes.len(), conditions);
     prior.surface = surface;
-    prior.paper = read.iter().find_map(|judged| judged.prior().paper);
+    prior.paper = read.iter().find_map(|judged| judged.prior(state).paper);
     let mut sources = Vec::with_capacity(tubes.len());
     for (tube, place) in tubes.iter().zip(&mut prior.tubes) {
         let own = read.iter().find_map(|judged| {
-            let known = known_in(judged, conditions, |other| other.id == tube.id)?;
+            let known = known_in(judged, (conditions, state), |other| other.id == tube.id)?;
             Some((known.1, KnownFrom::Readings(judged.trial.name.clone())))
         });
         let code = tube.tube.code();
         let found = own.or_else(|| {
             read.iter().find_map(|judged| {
-                let (name, known) =
-                    known_in(judged, conditions, |other| same_code(&other.tube.code(), &code))?;
+                let (name, known) = known_in(judged, (conditions, state), |other| {
+                    same_code(&other.tube.code(), &code)
+                })?;
                 Some((Known { guessed: true, ..known }, KnownFrom::Pigments(name)))
             })
         });
@@ -94,11 +96,11 @@ fn gather(
 /// What a trial tells of a tube that is wanted, with its name.
 fn known_in(
     judged: &Judged,
-    conditions: Conditions,
+    (conditions, state): (Conditions, State),
     wanted: impl Fn(&ShelfTube) -> bool,
 ) -> Option<(String, Known)> {
     let at = judged.trial.tubes.iter().position(|tube| wanted(&tube.tube))?;
-    let mut known = judged.prior().known(TubeRef(at))?.clone();
+    let mut known = judged.prior(state).known(TubeRef(at))?.clone();
     if judged.study.conditions != conditions {
         // A colour of another light or observer cannot stand beside these; K and S can.
         known.mass_tone = None;

@@ -56,7 +56,10 @@ impl AppState {
     }
 
     /// Reads a tile.
-    pub(crate) async fn take_tile(
+    ///
+    /// # Errors
+    /// When the meter does not answer or the records cannot be written.
+    pub async fn take_tile(
         &self,
         trial: &Trial,
         tile: Tile,

@@ -78,7 +78,7 @@ fn square(plan: &Plan, parts: &[(TubeRef, f64)]) -> (u32, usize) {
 fn pile_of(plan: &Plan, step: usize) -> usize {
     match plan.steps[step].work {
         Work::Mix(pile) => pile,
-        Work::Straight { .. } => panic!("step {step} mixes nothing"),
+        Work::Straight { .. } => unreachable!("step {step} mixes nothing"),
     }
 }
 
@@ -228,7 +228,7 @@ fn work_through(design: &Design, plan: &Plan, skip: &[u32]) -> (Vec<(u32, Task)>
             }
         }
     }
-    panic!("it never ends");
+    unreachable!("it never ends");
 }
 
 proptest! {

@@ -124,7 +124,7 @@ fn an_unclean_knife_is_found_and_a_clean_one_is_not_blamed() {
     let mut table = Table::new(12);
     let mut chance = ChaCha8Rng::seed_from_u64(6);
     let (mut visible, mut found, mut named, mut alarms) = (0, 0, 0, 0);
-    const EACH: usize = 500;
+    const EACH: usize = 1000;
     for _ in 0..EACH {
         let white = chance.random_bool(0.5);
         let (.., before) = by_eye(&mut chance, false);

@@ -171,7 +171,7 @@ impl Trial {
     }
 
     /// Gives each reading what its swatch really holds, in place of what was planned.
-    fn as_it_was_done(mut self) -> Self {
+    fn with_what_was_done(mut self) -> Self {
         let Some(run) = self.run() else { return self };
         let done: HashMap<SwatchId, (Mixture, RatioError)> = self
             .swatches
@@ -380,7 +380,7 @@ impl Store {
             plan,
             log,
         };
-        Ok(trial.as_it_was_done())
+        Ok(trial.with_what_was_done())
     }
 }
 

@@ -4,13 +4,14 @@ use colour::{Conditions, Lab, Reflectance, StatedLab};
 use sheet::Paper;
 use store::{
     Circumstances, NewPalette, NewTrial, ReadingId, Role, Store, StoreError, SwatchId, Trial,
-    TrialId, TrialPlan, TubeId,
+    TrialId, TrialPlan, TubeId, Undone,
 };
 use trial::palette::{PaletteRole, School};
 use trial::plan::steps::Steps;
-use trial::plan::{Chart, Design, Plan, StepChoice};
+use trial::plan::{Chart, Design, Plan, Source, StepChoice};
 use trial::prior::Prior;
-use trial::{Grade, Measured, Medium, Protocol, State, Tube, TubeRef};
+use trial::run::{Deed, Entry, Made, Word};
+use trial::{Basis, Grade, Measured, Medium, Protocol, RatioError, State, Tube, TubeRef};
 
 fn tube(maker: &str, name: &str, code: &str) -> Tube {
     Tube {
@@ -288,4 +289,81 @@ async fn a_palette_that_a_trial_has_used_gets_a_new_version() {
     };
     assert_eq!(names(latest[0].colours()), ["Canopy Ultramarine"]);
     assert_eq!(names(latest[0].white().into_iter().collect()), ["Workshop Titanium"]);
+}
+
+#[tokio::test]
+async fn the_log_of_the_bench_is_only_added_to() {
+    let store = Store::in_memory().await.expect("open");
+    let trial = started(&store).await;
+    let (swatch, number) = (trial.swatches[3].id, trial.swatches[3].swatch.number);
+    let laid = [
+        Deed::Made(Made { step: 0, how: Basis::Weight, parts: vec![] }),
+        Deed::Laid { swatch: number },
+    ];
+    let open = |log: &[Entry]| log.is_empty();
+    assert!(store.record_deeds(trial.id, &laid, Some("a"), open).await.expect("stored"));
+    // The same page once more is no news; another table that comes later is refused.
+    assert!(store.record_deeds(trial.id, &laid, Some("a"), open).await.expect("known"));
+    assert!(!store.record_deeds(trial.id, &laid, Some("b"), open).await.expect("refused"));
+    let measured = Measured::Spectrum(Reflectance::flat(0.4));
+    let read =
+        |token| store.record(trial.id, swatch, State::Dry, &measured, ("meter", Some(token)));
+    assert!(read("c").await.expect("stored").is_some());
+    assert_eq!(read("c").await.expect("known"), None);
+    assert_eq!(read("a").await.expect("a deed's token"), None);
+
+    // Taken back: first the reading, then what was stored together, then nothing is left.
+    let note = Deed::Noted { swatch: number, words: vec![Word::Streaky], note: "thin".into() };
+    store.record_deeds(trial.id, std::slice::from_ref(&note), None, |_| true).await.expect("noted");
+    let undone = store.undo(trial.id).await.expect("undo");
+    assert_eq!(undone, Some(Undone::Deeds(vec![note])));
+    assert!(matches!(store.undo(trial.id).await.expect("undo"), Some(Undone::Reading(_))));
+    assert_eq!(store.undo(trial.id).await.expect("a void reading stays"), None);
+    let read = store.trial(trial.id).await.expect("read back");
+    let deeds: Vec<Deed> = read.log.iter().map(|entry| entry.deed.clone()).collect();
+    assert_eq!(deeds[..2], laid);
+    assert_eq!(read.log.iter().map(|entry| entry.after).collect::<Vec<_>>(), [0, 0, 1]);
+    assert!(read.log[2].void.is_some() && read.readings[0].reading.void.is_some());
+
+    // Spoilt: every reading of it is void, with the reason, and that stays.
+    store.record(trial.id, swatch, State::Dry, &measured, ("meter", None)).await.expect("stored");
+    store.spoil(trial.id, (swatch, number), "streaks", Some("d")).await.expect("spoilt");
+    assert_eq!(store.undo(trial.id).await.expect("no way back"), None);
+    let read = store.trial(trial.id).await.expect("read back");
+    assert_eq!(read.readings[1].reading.void.as_deref(), Some("streaks"));
+    let run = read.run().expect("planned");
+    assert_eq!(run.square(number).expect("there").spoilt, ["streaks"]);
+    // What was done freezes the plan as a reading does, and no line can be touched.
+    let new =
+        star("Another name", [read.tubes[0].tube.id, read.tubes[1].tube.id, read.tubes[2].tube.id]);
+    assert!(matches!(store.change_trial(trial.id, &new).await, Err(StoreError::Frozen)));
+    let other = store.add_tube(&tube("Nettlebed", "Ultramarine Blue", "PB29")).await.expect("add");
+    for _ in 0..2 {
+        assert_eq!(store.join_tube(trial.id, other).await.expect("joins once"), 3);
+    }
+}
+
+#[tokio::test]
+async fn what_was_really_done_is_what_readings_are_of() {
+    let store = Store::in_memory().await.expect("open");
+    let trial = started(&store).await;
+    let plan = trial.planned().expect("planned");
+    let mixed = |planned: &&store::PlannedSwatch| {
+        let colours = planned.swatch.mixture.colours(trial.white()).count();
+        colours == 2 && planned.swatch.mixture.white_per_colour(trial.white()) == Some(0.0)
+    };
+    let planned = trial.swatches.iter().find(mixed).expect("a mixture");
+    let number = planned.swatch.number;
+    let turn = plan.turns().into_iter().find(|turn| turn.swatch == number).expect("its turn");
+    let blue_and_yellow = vec![(Source::Tube(TubeRef(0)), 0.2), (Source::Tube(TubeRef(1)), 0.6)];
+    let made = Made { step: turn.step.expect("mixed"), how: Basis::Weight, parts: blue_and_yellow };
+    let deeds = [Deed::Made(made), Deed::Laid { swatch: number }];
+    store.record_deeds(trial.id, &deeds, None, |_| true).await.expect("stored");
+    let measured = Measured::Spectrum(Reflectance::flat(0.4));
+    record(&store, trial.id, planned.id, State::Dry, &measured, "meter").await;
+    let study = store.trial(trial.id).await.expect("read back").study();
+    let reading = &study.readings[0];
+    let share = reading.mixture.parts_of(TubeRef(0)) / reading.mixture.total();
+    assert!((share - 0.25).abs() < 1e-12, "{share}");
+    assert!(matches!(reading.ratio_error, RatioError::Known(error) if error > 0.01));
 }

@@ -2,6 +2,8 @@
 
 use std::collections::HashSet;
 
+use axum::http::StatusCode;
+
 use crate::common::{Site, trial_form};
 
 /// Where the link or button of this key leads.
@@ -82,4 +84,93 @@ async fn a_step_that_jumps_is_said_with_what_would_halve_it() {
         assert!(sentence.contains(" to 0 : 1 is ΔE"), "{sentence}");
         assert!(sentence.contains("One more at 1 : "), "{sentence}");
     }
+}
+
+/// A tube after the other is read wet; the second trial's wet mixture is judged while it is wet.
+#[tokio::test]
+async fn a_wet_reading_is_judged_while_the_paint_is_wet() {
+    let site = Site::with_trial().await;
+    site.post("/trials/1/bench/rest", "").await;
+    for number in 4..=48 {
+        site.post(&format!("/trials/1/bench/{number}/read"), "state=wet").await;
+    }
+    let again = site.post("/trials", &trial_form(&[("wet", "on")])).await;
+    assert_eq!(again.location.as_deref(), Some("/trials/2/plan"));
+    site.post("/trials/2/bench/34/read", "state=wet").await;
+    let page = site.get("/trials/2/bench/34").await.text;
+    assert!(page.contains("As expected"), "{page}");
+    site.post("/trials/2/bench/37/type", "l=50&a=60&b=40&state=wet").await;
+    let page = site.get("/trials/2/bench/37").await.text;
+    assert!(page.contains("Not what this mixture should be"), "{page}");
+}
+
+#[tokio::test]
+async fn what_was_really_mixed_is_asked_at_its_field_and_kept() {
+    let site = Site::with_trial().await;
+    let page = site.get("/trials/1/bench/31").await.text;
+    let keys: Vec<&str> = page
+        .split("name=\"line\" value=\"")
+        .skip(1)
+        .filter_map(|rest| rest.split_once('"').map(|(key, _)| key))
+        .collect();
+    let [.., first, second] = keys.as_slice() else { panic!("{keys:?}") };
+    let lay = |amounts: [&str; 2], tube: &str| {
+        let typed: String = keys
+            .iter()
+            .map(|key| {
+                let (amount, tube) = match key {
+                    key if key == first => (amounts[0], tube),
+                    key if key == second => (amounts[1], ""),
+                    _ => ("", ""),
+                };
+                format!("line={key}&amount={amount}&tube={tube}&")
+            })
+            .collect();
+        format!("{typed}token=t")
+    };
+    // Whatever is wrong is said at its field, and what was typed stays.
+    for (amounts, tube, said) in [
+        (["a lot", "1.2"], "", "“a lot” is not a number; write it as 1.98"),
+        (["-1", "1.2"], "", "-1 cannot be; write what the scale showed"),
+        (["0", "1.2"], "", "0 cannot be"),
+        (["1", "1.2"], "Peacock", "no tube on the shelf is called “Peacock”"),
+    ] {
+        let refused = site.post("/trials/1/bench/31/lay", &lay(amounts, tube)).await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+        assert!(refused.text.contains(said), "{said}");
+        assert!(refused.text.contains("value=\"1.2\""));
+    }
+    assert!(site.get("/trials/1/bench/31").await.text.contains("to be laid"));
+
+    // Another blue in the first one's place, twice sent: it is laid once, and reads as that blue.
+    let laid = lay(["3.1", "1.2"], "Ultramarine+Blue");
+    for _ in 0..2 {
+        let done = site.post("/trials/1/bench/31/lay", &laid).await;
+        assert_eq!(done.location.as_deref(), Some("/trials/1/bench"));
+    }
+    let page = site.get("/trials/1/bench/31").await.text;
+    assert!(page.contains("Recorded last: cell 31 laid") && page.contains("1 drying"));
+    site.post("/trials/1/bench/31/read", "state=dry").await;
+    let csv = site.get("/trials/1/readings.csv").await.text;
+    let row = csv.lines().last().expect("the reading");
+    assert!(
+        row.starts_with("Ultramarine Blue,Nettlebed,PB29,Lantern Yellow,3.1,1.2,,dry,"),
+        "{row}"
+    );
+    // The plan is frozen by what was done.
+    assert_eq!(site.get("/trials/1/change").await.status, StatusCode::CONFLICT);
+
+    // Spoilt after a note: the words stay in the results' sight, and it is asked for again.
+    let note = "word=streaky&word=dries+fast&note=too+thick";
+    site.post("/trials/1/bench/7/note", note).await;
+    site.post("/trials/1/bench/31/spoil", "reason=wrong+tube").await;
+    let page = site.get("/trials/1/bench/31").await.text;
+    for words in
+        ["to be laid", "painted before, and void: wrong tube", "Painted again, it takes 0.12 g."]
+    {
+        assert!(page.contains(words), "{words}");
+    }
+    assert!(site.get("/trials/1/bench/7").await.text.contains("streaky, dries fast, too thick"));
+    let weigh = site.post("/trials/1/weigh", "about=1").await.text;
+    assert!(weigh.contains("the scale does not answer") && weigh.contains("or type the weight"));
 }

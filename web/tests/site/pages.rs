@@ -60,7 +60,7 @@ async fn a_reading_is_voided_once_and_stays() {
     let list = site.get("/trials/1/readings").await.text;
     assert!(list.contains("smudged") && list.contains("wet 1"));
     let file = site.get("/trials/1/readings.csv").await;
-    assert!(file.text.contains(",wet,paper,1,smudged,"));
+    assert!(file.text.contains(",wet,paper,1,0,smudged,"));
     assert_eq!(
         file.disposition.as_deref(),
         Some("attachment; filename=\"two-blues-for-the-roof.csv\"")

@@ -8,7 +8,7 @@ use mixing::{
 
 use super::{Basis, Known, Prior};
 use crate::figures::average::Averages;
-use crate::{Backing, Mixture, Study, TubeRef};
+use crate::{Backing, Mixture, Reading, State, Study, TubeRef};
 
 /// Everything that a study tells of its tubes, by its own [`TubeRef`]s.
 #[must_use]
@@ -32,6 +32,16 @@ pub fn learn(study: &Study) -> Prior {
         paper: readings.internal(&Mixture::bare(), Backing::Paper),
         tubes,
     }
+}
+
+/// What its wet readings tell: how the paints look and mix before they dry. What is never painted
+/// is never wet.
+#[must_use]
+pub fn learn_wet(study: &Study) -> Prior {
+    let wet = |reading: &&Reading| reading.state == State::Wet || reading.mixture.is_bare();
+    let as_dry = |reading: &Reading| Reading { state: State::Dry, ..reading.clone() };
+    let readings = study.readings.iter().filter(wet).map(as_dry).collect();
+    learn(&Study { readings, ..study.clone() })
 }
 
 struct Readings<'a> {

@@ -80,12 +80,22 @@ impl AtOnce {
     }
 }
 
-/// The dry readings of a swatch that count, oldest first.
-fn dry(trial: &Trial, swatch: SwatchId) -> impl Iterator<Item = &StoredReading> {
+/// The readings of a swatch that count, oldest first.
+fn of_state(trial: &Trial, swatch: SwatchId, state: State) -> impl Iterator<Item = &StoredReading> {
     trial.readings.iter().filter(move |stored| {
         let reading = &stored.reading;
-        stored.swatch == swatch && reading.state == State::Dry && reading.void.is_none()
+        stored.swatch == swatch && reading.state == state && reading.void.is_none()
     })
+}
+
+fn dry(trial: &Trial, swatch: SwatchId) -> impl Iterator<Item = &StoredReading> {
+    of_state(trial, swatch, State::Dry)
+}
+
+/// In which state a swatch is judged: wet for as long as it was only read wet.
+pub(super) fn judged_state(trial: &Trial, planned: &PlannedSwatch) -> State {
+    let any = |state| of_state(trial, planned.id, state).next().is_some();
+    if any(State::Wet) && !any(State::Dry) { State::Wet } else { State::Dry }
 }
 
 fn repeatability(trial: &Trial) -> f64 {
@@ -155,10 +165,12 @@ fn rounded(share: f64) -> f64 {
     if share <= 0.5 { less } else { 1.0 - less }
 }
 
-/// The mean of the dry readings that count.
+/// The mean of the readings that count, in the state in which it is judged.
 fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<SeenColour> {
     let conditions = trial.circumstances.conditions;
-    let of_swatch: Vec<&Measured> = dry(trial, planned.id).map(|it| &it.reading.measured).collect();
+    let state = judged_state(trial, planned);
+    let of_swatch: Vec<&Measured> =
+        of_state(trial, planned.id, state).map(|it| &it.reading.measured).collect();
     let labs: Vec<Lab> = of_swatch.iter().filter_map(|it| it.lab(conditions).ok()).collect();
     let spectra: Vec<&Reflectance> = of_swatch
         .iter()

@@ -109,6 +109,7 @@ async fn page(
             trial.tubes.iter().map(|tube| tube.tube.clone()).collect(),
             trial.white().map(|white| trial.tubes[white.0].tube.id),
             (circumstances.conditions, circumstances.protocol.surface(None)),
+            at_once::judged_state(&trial, planned),
         )
         .await?;
     let pace = pace(app, &frame, &trial).await?;

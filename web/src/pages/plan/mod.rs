@@ -43,6 +43,7 @@ pub(crate) async fn overview(
             shelf_tubes,
             trial.white().map(|white| trial.tubes[white.0].tube.id),
             (circumstances.conditions, circumstances.protocol.surface(None)),
+            trial::State::Dry,
         )
         .await?;
     Ok(OverviewPage::new(frame, heading, &trial, &knowledge)?)

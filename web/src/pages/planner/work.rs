@@ -2,7 +2,7 @@
 
 use store::{NewTrial, Palette, ShelfTube, Store, StoreError, TrialPlan, TrialSummary};
 use trial::plan::{PileKind, Plan};
-use trial::{Basis, Tube, TubeLabel};
+use trial::{Basis, State, Tube, TubeLabel};
 
 use super::asked::{Asked, Context, field_of_layout};
 use super::cost::{CostPanel, Planned};
@@ -93,7 +93,7 @@ pub(crate) async fn work_out(
     let white = asked.design.white.map(|white| tubes[white.0].id);
     let circumstances = &asked.circumstances;
     let light = (circumstances.conditions, circumstances.protocol.surface(None));
-    let knowledge = app.knowledge(trials, tubes, white, light).await?;
+    let knowledge = app.knowledge(trials, tubes, white, light, State::Dry).await?;
     let worked = tokio::task::spawn_blocking(move || plan(asked, knowledge)).await;
     worked.map_err(|error| PageError::Planning(error.to_string()))
 }
