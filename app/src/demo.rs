@@ -93,6 +93,7 @@ pub(crate) async fn fill(app: &AppState) -> Result<(), PageError> {
     .await?;
     tiles(app, earths).await?;
     read(app, earths, 22).await?;
+    tiles(app, earths).await?;
     lay(app, earths, 3).await?;
     let greens = [
         ("palette", palette.as_str()),

@@ -13,6 +13,7 @@ use instruments::simulated::{
 use instruments::{CHECK_TILE, WHITE_TILE};
 use store::{Store, Trial, TrialId};
 use thirtyfour::Key;
+use tokio::sync::Semaphore;
 use trial::run::{Deed, Tile};
 use trial::{Basis, Measured, RatioError};
 
@@ -53,6 +54,9 @@ async fn plan(browser: &Browser, server: &Server) -> Outcome {
     browser.click("Plan the swatches").await?;
     browser.click("To the bench").await
 }
+
+/// Two browsers at work at once are enough for a small machine.
+static PLACES: Semaphore = Semaphore::const_new(2);
 
 /// What the page asks for.
 async fn main_button(browser: &Browser) -> Outcome<String> {
@@ -118,6 +122,7 @@ fn compare(trial: &Trial, given: &[Given]) {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
+    let _place = PLACES.acquire().await?;
     let folder = tempfile::tempdir()?;
     let (file, (meter, scale)) = (db(folder.path()), devices()?);
     let at = |running: &instruments::simulated::Running| running.address().to_string();
@@ -162,7 +167,7 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
     until(&browser, "Take a reading").await?;
     meter.running().set(Fault::Unplugged);
     browser.press(Key::Enter + "").await?;
-    browser.shows("#trouble", "the meter does not answer").await?;
+    browser.shows("#trouble", "meter does not answer").await?;
     browser.shows(".bench-waiting", "The reading is taken as soon as the meter answers").await?;
     meter.running().set(Fault::None);
     browser.counts(".bench-readings li", 1).await?;
@@ -223,6 +228,7 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
 
 /// The demo's half-done trial, taken up and finished.
 async fn finish_the_demo(by_touch: bool) -> Outcome {
+    let _place = PLACES.acquire().await?;
     let server = Server::start(&["--demo"])?;
     let browser = Browser::start().await?;
     if by_touch {
@@ -267,6 +273,7 @@ async fn the_demos_half_done_trial_is_finished_by_touch_alone() -> Outcome {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn two_browsers_on_one_run_are_kept_in_step() -> Outcome {
+    let _places = PLACES.acquire_many(2).await?;
     let server = Server::start(&["--demo"])?;
     let (tablet, laptop) = (Browser::start().await?, Browser::start().await?);
     for browser in [&tablet, &laptop] {

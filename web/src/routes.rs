@@ -67,6 +67,10 @@ pub fn router(state: AppState) -> Router {
         .route("/trials/{trial}/devices", post(bench::devices::set))
         .route("/trials/{trial}/events", get(bench::events))
         .route("/trials/{trial}/readings", get(readings::list))
+        .route(
+            "/trials/{trial}/readings/import",
+            get(readings::file::form).post(readings::file::take),
+        )
         .route("/trials/{trial}/readings/{reading}/void", post(readings::void))
         .route("/trials/{trial}/readings.csv", get(readings::csv))
         .route("/trials/{trial}/readings.txt", get(readings::cgats))

@@ -31,13 +31,16 @@ impl AppState {
 
     /// Nothing waits any more.
     pub(crate) fn stop_waiting(&self, trial: TrialId) {
-        lock(&self.waiting).take_if(|waiting| waiting.trial == trial);
-        self.news.tell(trial);
+        let waited = lock(&self.waiting).take_if(|waiting| waiting.trial == trial);
+        if waited.is_some() {
+            self.news.tell(trial);
+        }
     }
 
     /// Waits for the meter in place of whatever waited before.
     pub(crate) fn wait_for_meter(&self, waiting: Waiting) {
         *lock(&self.waiting) = Some(waiting.clone());
+        self.news.tell(waiting.trial);
         let app = self.clone();
         tokio::spawn(async move { app.wait(&waiting).await });
     }

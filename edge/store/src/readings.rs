@@ -64,15 +64,7 @@ impl Store {
         if known == 0 {
             return Err(StoreError::NotFound("swatch"));
         }
-        let word = state.to_string();
-        let repeat = sqlx::query_scalar!(
-            r#"SELECT coalesce(max(repeat), 0) + 1 AS "next!: i64" FROM reading
-               WHERE swatch_id = ? AND state = ?"#,
-            swatch.0,
-            word
-        )
-        .fetch_one(&mut *transaction)
-        .await?;
+        let repeat = next_repeat(&mut transaction, swatch, state).await?;
         let row = NewReading {
             trial,
             swatch,
@@ -87,6 +79,45 @@ impl Store {
         let id = row.insert(&mut transaction).await?;
         transaction.commit().await?;
         Ok(Some(id))
+    }
+
+    /// Stores readings that came in a file, each with its cell, all or nothing; a row that was stored
+    /// before is left out. Tells how many were new.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn record_file(
+        &self,
+        trial: TrialId,
+        readings: &[(SwatchId, &Reading, &str)],
+    ) -> Result<usize, StoreError> {
+        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        let mut new = 0;
+        for (swatch, reading, source) in readings {
+            // The same row of the same trial is the same reading.
+            let token = format!("file {} {source}", trial.0);
+            if is_known(&mut transaction, Some(&token)).await? {
+                continue;
+            }
+            let row = NewReading {
+                trial,
+                swatch: *swatch,
+                state: reading.state,
+                repeat: next_repeat(&mut transaction, *swatch, reading.state).await?,
+                measured: &reading.measured,
+                instrument: "file",
+                source_row: None,
+                token: Some(&token),
+                ratio_error: RatioError::AsStated,
+            };
+            let id = row.insert(&mut transaction).await?;
+            if let Some(reason) = &reading.void {
+                insert_void(&mut transaction, id, reason, false).await?;
+            }
+            new += 1;
+        }
+        transaction.commit().await?;
+        Ok(new)
     }
 
     /// Marks a reading of a trial as void. It stays, and no figure uses it.
@@ -118,6 +149,23 @@ impl Store {
         transaction.commit().await?;
         Ok(())
     }
+}
+
+/// The number of the next reading of a swatch in a state.
+async fn next_repeat(
+    connection: &mut SqliteConnection,
+    swatch: SwatchId,
+    state: State,
+) -> Result<i64, StoreError> {
+    let word = state.to_string();
+    Ok(sqlx::query_scalar!(
+        r#"SELECT coalesce(max(repeat), 0) + 1 AS "next!: i64" FROM reading
+           WHERE swatch_id = ? AND state = ?"#,
+        swatch.0,
+        word
+    )
+    .fetch_one(connection)
+    .await?)
 }
 
 /// A row to be added.

@@ -59,7 +59,10 @@ document.addEventListener("alpine:init", () => {
         const answer = await fetch(location.href);
         const text = await answer.text();
         if (turn !== this.turn) return;
+        const said = this.$root.querySelector("#trouble").textContent;
         show(this.$root, text, answer.url, answer.ok, isTyping(this.$root));
+        // Why a reading waits stays for as long as it does.
+        if (this.$root.querySelector(".bench-waiting")) trouble(this.$root, said);
       } catch {
         this.away = true;
       }

@@ -174,3 +174,49 @@ async fn what_was_really_mixed_is_asked_at_its_field_and_kept() {
     let weigh = site.post("/trials/1/weigh", "about=1").await.text;
     assert!(weigh.contains("the scale does not answer") && weigh.contains("or type the weight"));
 }
+
+/// A meter that keeps its readings in a file: they go into the cells of the run, once.
+#[tokio::test]
+async fn readings_of_a_file_find_their_cells() {
+    let site = Site::with_trial().await;
+    let import = "/trials/1/readings/import";
+    let file = |rows: &str| {
+        format!(
+            "# upright-swatch readings 1\n# white: Workshop Titanium\ntube,maker,code,with,parts,\
+             with_parts,white_parts,state,backing,repeat,L,a,b,void\n{rows}"
+        )
+    };
+    let good = file(
+        "Canopy Ultramarine,Tidewell,,Lantern Yellow,3,1,,dry,paper,1,31,-3,-6,\n\
+         canopy ultramarine,,,,1,,8,wet,paper,1,70,-1,-26,\n\
+         ,,,,,,,dry,black,1,5,0,0,head not flat\n",
+    );
+    for _ in 0..2 {
+        let taken = site.upload_to(import, "", "meter.csv", good.as_bytes()).await;
+        assert_eq!(taken.location.as_deref(), Some("/trials/1/readings"), "{}", taken.text);
+    }
+    let csv = site.get("/trials/1/readings.csv").await.text;
+    let rows: Vec<&str> =
+        csv.lines().filter(|line| line.contains("dry") || line.contains("wet")).collect();
+    assert_eq!(rows.len(), 3, "{csv}");
+    assert!(rows[0].starts_with("Canopy Ultramarine,Tidewell,PB29,Lantern Yellow,3,1,"), "{csv}");
+    assert!(csv.contains("head not flat"));
+
+    // What has no cell is said with its line, and nothing of the file is stored.
+    for (row, said) in [
+        (
+            "Peacock,Tidewell,,,1,,,dry,paper,1,31,-3,-6,\n",
+            "line 4: the trial has no tube “Tidewell Peacock”",
+        ),
+        (
+            "Canopy Ultramarine,,,Lantern Yellow,5,1,,dry,paper,1,31,-3,-6,\n",
+            "line 4: no cell of this trial holds",
+        ),
+        ("Canopy Ultramarine,,,,x,,,dry,paper,1,31,-3,-6,\n", "“x” is not a number"),
+    ] {
+        let refused = site.upload_to(import, "", "meter.csv", file(row).as_bytes()).await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+        assert!(refused.text.contains(said), "{said}: {}", refused.text);
+    }
+    assert_eq!(site.get("/trials/1/readings.csv").await.text, csv);
+}

@@ -23,10 +23,10 @@ pub(crate) struct ImportPage {
 
 /// What was sent.
 #[derive(Default)]
-struct Sent {
+pub(super) struct Sent {
     name: String,
-    file_name: String,
-    file: Vec<u8>,
+    pub file_name: String,
+    pub file: Vec<u8>,
 }
 
 pub(crate) async fn form(State(app): State<AppState>) -> Result<ImportPage, PageError> {
@@ -37,7 +37,7 @@ pub(crate) async fn take(
     State(app): State<AppState>,
     form: Multipart,
 ) -> Result<Response, PageError> {
-    let sent = receive(form).await.map_err(|error| PageError::Upload(error.body_text()))?;
+    let sent = receive(form).await?;
     let mut errors = FieldErrors::default();
     let name = match sent.name.trim() {
         "" => sent.file_name.trim_end_matches(".csv").to_owned(),
@@ -64,14 +64,19 @@ pub(crate) async fn take(
 }
 
 /// Reads the file on a thread of its own: a large one takes a while.
-async fn read(bytes: Vec<u8>) -> Result<ReadingsFile, String> {
+pub(super) async fn read(bytes: Vec<u8>) -> Result<ReadingsFile, String> {
     tokio::task::spawn_blocking(move || formats::readings::read(&bytes))
         .await
         .map_err(|_| "the file could not be read; try again".to_owned())?
         .map_err(|error| error.to_string())
 }
 
-async fn receive(mut form: Multipart) -> Result<Sent, MultipartError> {
+/// Takes what a form sent.
+pub(super) async fn receive(form: Multipart) -> Result<Sent, PageError> {
+    fields(form).await.map_err(|error| PageError::Upload(error.body_text()))
+}
+
+async fn fields(mut form: Multipart) -> Result<Sent, MultipartError> {
     let mut sent = Sent::default();
     while let Some(field) = form.next_field().await? {
         match field.name() {

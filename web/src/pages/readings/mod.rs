@@ -1,5 +1,6 @@
 //! Every reading of a trial, void ones included, and the files it can be taken away as.
 
+pub(crate) mod file;
 mod view;
 
 use axum::extract::{Path, State};

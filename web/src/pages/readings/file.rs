@@ -1,0 +1,99 @@
+//! Readings that a meter kept in a file, into the cells of a run.
+
+use std::collections::HashMap;
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::{Multipart, Path, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use formats::readings::ReadingsFile;
+use store::{StoreError, SwatchId, Trial, TrialId};
+use trial::Reading;
+use trial::bench::cells;
+use trial::plan::Swatch;
+
+use crate::error::PageError;
+use crate::frame::{Frame, Heading, Room};
+use crate::pages::import::{read, receive};
+use crate::state::AppState;
+
+#[derive(Template, WebTemplate)]
+#[template(path = "readings/file.html")]
+pub(crate) struct FilePage {
+    frame: Frame,
+    heading: Heading,
+    id: i64,
+    wrong: String,
+}
+
+pub(crate) async fn form(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<FilePage, PageError> {
+    page(&app, id, String::new()).await
+}
+
+async fn page(app: &AppState, id: i64, wrong: String) -> Result<FilePage, PageError> {
+    let frame = Frame::load(&app.store, Room::Readings, Some(TrialId(id))).await?;
+    let trial = app.store.trial(TrialId(id)).await?;
+    let heading = Heading::of(&trial, frame.summary(trial.id)?);
+    Ok(FilePage { frame, heading, id, wrong })
+}
+
+/// Stores every reading of a file in its cell, or nothing and what is wrong at which line.
+pub(crate) async fn take(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+    form: Multipart,
+) -> Result<Response, PageError> {
+    let sent = receive(form).await?;
+    let trial = app.store.trial(TrialId(id)).await?;
+    let stored = match read(sent.file).await {
+        Ok(_) if sent.file_name.is_empty() => Err("choose a readings file".to_owned()),
+        Ok(file) => store_all(&app, &trial, &file).await?,
+        Err(message) => Err(message),
+    };
+    match stored {
+        Ok(()) => Ok(Redirect::to(&format!("/trials/{id}/readings")).into_response()),
+        Err(message) => {
+            let page = page(&app, id, message).await?;
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
+
+async fn store_all(
+    app: &AppState,
+    trial: &Trial,
+    file: &ReadingsFile,
+) -> Result<Result<(), String>, PageError> {
+    let swatches: Vec<Swatch> = trial.swatches.iter().map(|it| it.swatch.clone()).collect();
+    let found = {
+        let run = trial.run();
+        let holds = |number: u32| {
+            let laid = run.as_ref().and_then(|run| run.square(number)?.held.as_ref());
+            laid.map(|held| &held.mixture)
+        };
+        cells(&file.study, &trial.labels(), &swatches, holds)
+    };
+    let numbers = match found {
+        Ok(numbers) => numbers,
+        Err(wrong) => {
+            let line = wrong.line.map_or_else(String::new, |line| format!("line {line}: "));
+            return Ok(Err(format!("{line}{}", wrong.message)));
+        }
+    };
+    let ids: HashMap<u32, SwatchId> =
+        trial.swatches.iter().map(|planned| (planned.swatch.number, planned.id)).collect();
+    let swatch = |number: u32| ids.get(&number).copied().ok_or(StoreError::NotFound("swatch"));
+    let rows: Result<Vec<(SwatchId, &Reading, &str)>, StoreError> = numbers
+        .iter()
+        .zip(&file.study.readings)
+        .zip(file.source.rows())
+        .map(|((number, reading), row)| Ok((swatch(*number)?, reading, row.trim())))
+        .collect();
+    app.store.record_file(trial.id, &rows?).await?;
+    app.news.tell(trial.id);
+    Ok(Ok(()))
+}
