@@ -3,6 +3,10 @@
 use std::collections::HashSet;
 
 use axum::http::StatusCode;
+use colour::Reflectance;
+use instruments::simulated::{SimulatedMeter, Workshop};
+use instruments::{DeviceError, Meter, Specimen};
+use mixing::Geometry;
 
 use crate::common::{Site, trial_form};
 
@@ -219,4 +223,116 @@ async fn readings_of_a_file_find_their_cells() {
         assert!(refused.text.contains(said), "{said}: {}", refused.text);
     }
     assert_eq!(site.get("/trials/1/readings.csv").await.text, csv);
+}
+
+/// A meter whose lamp fades.
+struct Fading(SimulatedMeter, f64);
+
+impl Meter for Fading {
+    fn name(&self) -> &str {
+        "fading meter"
+    }
+    fn geometry(&self) -> Geometry {
+        self.0.geometry()
+    }
+    fn repeatability(&self) -> f64 {
+        self.0.repeatability()
+    }
+    fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, DeviceError> {
+        self.1 *= 0.99;
+        let read = self.0.read(specimen)?;
+        Ok(Reflectance::from_fn(|band| read.bands()[band] * self.1))
+    }
+}
+
+#[tokio::test]
+async fn drift_is_said_and_what_was_read_meanwhile_is_marked() {
+    let meter = Fading(SimulatedMeter::new(1, Workshop::default()), 1.0);
+    let site = Site::with_meter(meter).await;
+    let page = site.get("/trials/1/bench/1").await.text;
+    assert!(page.contains("Read the white tile before the first reading"), "{page}");
+    for choice in ["white", "check"] {
+        site.post("/trials/1/bench/1/tile", &format!("choice={choice}")).await;
+    }
+    assert!(site.get("/trials/1/bench/1").await.text.contains("Take a reading <kbd>Enter"));
+    for _ in 0..3 {
+        site.post("/trials/1/bench/1/read", "state=dry").await;
+    }
+    site.post("/trials/1/bench/1/tile", "choice=white").await;
+    let page = site.get("/trials/1/bench/1").await.text;
+    assert!(page.contains("the meter has drifted. Calibrate it"), "{page}");
+    assert!(page.contains("3 readings taken in between are marked."), "{page}");
+    assert_eq!(page.matches("the meter had drifted").count(), 3);
+    assert_eq!(site.get("/trials/1/readings").await.text.matches("while it drifted").count(), 3);
+}
+
+/// Each test of the dry paint is asked for in its turn, with its own prompt.
+#[tokio::test]
+async fn bar_lift_and_granulation_are_steps_of_their_own() {
+    let site = Site::with_trial().await;
+    let planned = site.post("/trials", &trial_form(&[("lift", "on"), ("repeats", "1")])).await;
+    assert_eq!(planned.location.as_deref(), Some("/trials/2/plan"));
+    let plan = site.get("/trials/2/plan").await.text;
+    assert!(plan.contains("Canopy Ultramarine"));
+    let asks = async |trial: u32, cell: u32, wanted: &str| {
+        let page = site.get(&format!("/trials/{trial}/bench/{cell}")).await.text;
+        assert!(page.contains(wanted), "{wanted}: {page}");
+    };
+    let act = async |trial: u32, cell: u32, what: &str, form: &str| {
+        let done = site.post(&format!("/trials/{trial}/bench/{cell}/{what}"), form).await;
+        assert_eq!(done.status, StatusCode::SEE_OTHER, "{what}");
+    };
+    let cell = cell_of(&site, 2, "Canopy Ultramarine mass tone\"").await;
+    asks(2, cell, "to be laid").await;
+    act(2, cell, "lay", "").await;
+    asks(2, cell, "Nothing to do with it before it is dry in 45 min").await;
+    act(2, cell, "dry", "").await;
+    asks(2, cell, "reading 1 of 1, dry").await;
+    act(2, cell, "read", "state=dry").await;
+    asks(2, cell, "wet the dry square with a damp brush").await;
+    act(2, cell, "lift", "").await;
+    asks(2, cell, "before it is dry in 45 min").await;
+    act(2, cell, "dry", "").await;
+    asks(2, cell, "reading 1 of 1, lifted").await;
+    act(2, cell, "read", "state=lifted").await;
+    asks(2, cell, "Go on <kbd>Enter").await;
+
+    let black = cell_of(&site, 2, "Canopy Ultramarine mass tone over black\"").await;
+    act(2, black, "lay", "").await;
+    act(2, black, "dry", "").await;
+    asks(2, black, "How much of the black bar shows through").await;
+    assert_eq!(
+        site.post(&format!("/trials/2/bench/{black}/bar"), "choice=some").await.status,
+        StatusCode::BAD_REQUEST
+    );
+    act(2, black, "bar", "choice=plain").await;
+    asks(2, black, "the bar by eye: plain (semi-transparent, an estimate)").await;
+    // Left out, it comes again at the end; what is due is elsewhere.
+    act(2, black, "skip", "").await;
+    let next = site.get("/trials/2/bench").await.location.expect("due");
+    assert!(!next.ends_with(&format!("/{black}")), "{next}");
+    asks(2, black, "1 left out").await;
+
+    // In water media a wash shows how the pigment settles.
+    let wash = [("thinning", "water"), ("repeats", "1")];
+    site.post("/trials", &trial_form(&wash)).await;
+    let thin = cell_of(&site, 3, "Canopy Ultramarine mass tone, thin\"").await;
+    act(3, thin, "lay", "").await;
+    act(3, thin, "dry", "").await;
+    act(3, thin, "read", "state=dry").await;
+    asks(3, thin, "how did it dry?").await;
+    act(3, thin, "grain", "choice=slight").await;
+    asks(3, thin, "granulation by eye: slight").await;
+    let full = cell_of(&site, 3, "Canopy Ultramarine mass tone\"").await;
+    act(3, full, "read", "state=dry").await;
+    assert!(site.get("/trials/3/results").await.text.contains("Granulation by eye"));
+}
+
+/// The number of the cell with this label, from the map.
+async fn cell_of(site: &Site, trial: u32, label: &str) -> u32 {
+    let page = site.get(&format!("/trials/{trial}/bench/1")).await.text;
+    let wanted = format!(": {}</title>", label.trim_end_matches('"'));
+    let (before, _) = page.split_once(&wanted).expect("a cell of this label");
+    let (_, number) = before.rsplit_once("<title>").expect("a title");
+    number.parse().expect("a number")
 }

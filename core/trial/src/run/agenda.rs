@@ -3,7 +3,7 @@
 //! Everything is painted first, in the order of the plan, wet readings in between; then each swatch
 //! is read, looked at and lifted as soon as it is dry.
 
-use crate::plan::{Swatch, Thinning, Work};
+use crate::plan::{Pace, Step, Swatch, Thinning, Work};
 use crate::{Backing, FilmKind, State};
 
 use super::{Run, Square};
@@ -186,12 +186,12 @@ impl Run<'_> {
         let pace = &self.design.pace;
         let (mut laying, mut reading, mut lifts) = (0.0, 0.0, 0.0);
         let mut dry = now;
-        let mut made = self.made.clone();
+        let mut lays = Laying::new(self, self.made.clone());
         for turn in self.plan.turns() {
             let before = turn.step.map_or(0, |step| step + 1);
             for left in self.left(turn.swatch) {
                 match left.task {
-                    Task::Lay => laying += self.lay_minutes(&mut made, before),
+                    Task::Lay => laying += lays.minutes(before),
                     Task::Read(_) => reading += pace.read,
                     Task::Lift => lifts += 1.0,
                     Task::Bar | Task::Grain => reading += pace.read,
@@ -209,13 +209,28 @@ impl Run<'_> {
         }
         (table, end + factor * (reading + lifting) + dry_again)
     }
+}
+
+/// Adds up what laying takes, swatch by swatch in the order of the plan; each step is made once.
+pub(super) struct Laying<'a> {
+    pace: &'a Pace,
+    steps: &'a [Step],
+    made: Vec<bool>,
+    /// Every step before this one is made.
+    upto: usize,
+}
+
+impl<'a> Laying<'a> {
+    pub fn new(run: &Run<'a>, made: Vec<bool>) -> Self {
+        Self { pace: &run.design.pace, steps: &run.plan.steps, made, upto: 0 }
+    }
 
     /// Minutes by the plan to lay one swatch, with the steps before `before` that nobody made yet.
-    pub(super) fn lay_minutes(&self, made: &mut [bool], before: usize) -> f64 {
-        let pace = &self.design.pace;
-        let mut minutes = pace.swatch;
-        for (step, done) in self.plan.steps.iter().zip(made).take(before) {
-            if std::mem::replace(done, true) {
+    pub fn minutes(&mut self, before: usize) -> f64 {
+        let mut minutes = self.pace.swatch;
+        for at in self.upto..before {
+            let (step, pace) = (&self.steps[at], self.pace);
+            if std::mem::replace(&mut self.made[at], true) {
                 continue;
             }
             minutes += if step.clean { pace.clean } else { 0.0 };
@@ -224,6 +239,7 @@ impl Run<'_> {
                 minutes += 2.0 * pace.weigh + pace.mix;
             }
         }
+        self.upto = self.upto.max(before);
         minutes
     }
 }

@@ -133,7 +133,7 @@ impl<'a> Run<'a> {
                 self.lays.push((swatch, at));
             }
             Deed::Skipped { .. } => square.skipped = true,
-            Deed::Lifted { .. } => square.lifted = Some(at),
+            Deed::Lifted { .. } => (square.lifted, square.dry) = (Some(at), None),
             Deed::Bar { shows, .. } => square.bar = Some(*shows),
             Deed::Grain { grain, .. } => square.grain = Some(*grain),
             Deed::Noted { words, note, .. } => square.observed.push((words.clone(), note.clone())),
@@ -155,12 +155,16 @@ impl<'a> Run<'a> {
             square.laid = Some(reading.at);
             square.held = held;
         }
-        if reading.state != State::Wet && square.dry.is_none() {
+        let dry = match reading.state {
+            State::Wet => false,
+            State::Dry => square.lifted.is_none(),
+            State::Lifted => true,
+        };
+        if dry && square.dry.is_none() {
             square.dry = Some(reading.at);
         }
         if reading.state == State::Lifted && square.lifted.is_none() {
             square.lifted = Some(reading.at);
-            square.dry = Some(reading.at);
         }
     }
 

@@ -1,6 +1,7 @@
 //! How fast this user works, learnt from when swatches were laid.
 
 use super::Run;
+use super::agenda::Laying;
 
 /// A gap of more than this many times the planned minutes, or of twenty minutes, was a break.
 const BREAK_TIMES: f64 = 5.0;
@@ -45,13 +46,13 @@ impl Run<'_> {
     /// out.
     #[must_use]
     pub fn pace(&self) -> PaceEvidence {
-        let mut made = vec![false; self.plan.steps.len()];
+        let mut laying = Laying::new(self, vec![false; self.plan.steps.len()]);
         let minutes: Vec<f64> = self
             .lays
             .iter()
             .map(|(swatch, _)| {
                 let before = self.piles.step(*swatch).map_or(0, |step| step + 1);
-                self.lay_minutes(&mut made, before)
+                laying.minutes(before)
             })
             .collect();
         let mut evidence = PaceEvidence::default();

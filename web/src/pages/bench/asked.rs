@@ -139,11 +139,6 @@ pub(crate) fn drift_line(trial: &Trial) -> String {
     )
 }
 
-/// True for a reading that was taken while the meter had drifted.
-pub(crate) fn is_marked(trial: &Trial, reading: i64) -> bool {
-    drifts(&trial.log, trial.circumstances.conditions).iter().any(|drift| drift.marks(reading))
-}
-
 /// `in 20 min`, `in 2 h 5 min`, `now`.
 pub(crate) fn until(due: i64, now: i64) -> String {
     match due - now {

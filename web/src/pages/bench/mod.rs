@@ -15,7 +15,6 @@ pub(crate) use acts::{
     bar, dry, grain, lay, lift, note, read, read_rest, skip, spoil, stop_waiting, tile, type_in,
     undo, weigh,
 };
-pub(crate) use asked::is_marked;
 pub(crate) use readings::{lab_line, paint};
 
 use axum::extract::{Path, Query, State};

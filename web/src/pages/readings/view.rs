@@ -6,9 +6,10 @@ use askama::Template;
 use askama_web::WebTemplate;
 use store::{StoredReading, SwatchId, Trial};
 use trial::Measured;
+use trial::run::{Drift, drifts};
 
 use crate::frame::{Frame, Heading};
-use crate::pages::bench::{is_marked, lab_line, paint};
+use crate::pages::bench::{lab_line, paint};
 
 /// Every reading of a trial.
 #[derive(Template, WebTemplate)]
@@ -45,7 +46,9 @@ impl ReadingsPage {
                 (planned.id, (planned.swatch.number, label.tubes, label.ratio))
             })
             .collect();
-        let rows = trial.readings.iter().rev().map(|stored| Row::new(stored, trial, &labels));
+        let drifted = drifts(&trial.log, trial.circumstances.conditions);
+        let rows =
+            trial.readings.iter().rev().map(|stored| Row::new(stored, trial, &labels, &drifted));
         Self { frame, heading, id: trial.id.0, rows: rows.collect() }
     }
 }
@@ -55,6 +58,7 @@ impl Row {
         stored: &StoredReading,
         trial: &Trial,
         labels: &HashMap<SwatchId, (u32, String, String)>,
+        drifted: &[Drift],
     ) -> Self {
         let reading = &stored.reading;
         let (number, tubes, ratio) = labels.get(&stored.swatch).cloned().unwrap_or_default();
@@ -71,7 +75,7 @@ impl Row {
                 Measured::Spectrum(_) => "spectrum",
                 Measured::Lab(_) => "CIELAB",
             },
-            instrument: if is_marked(trial, stored.id.0) {
+            instrument: if drifted.iter().any(|drift| drift.marks(stored.id.0)) {
                 format!("{}, while it drifted", stored.instrument)
             } else {
                 stored.instrument.clone()
