@@ -73,6 +73,7 @@ pub fn router(state: AppState) -> Router {
         )
         .route("/trials/{trial}/readings/{reading}/void", post(readings::void))
         .route("/trials/{trial}/readings.csv", get(readings::csv))
+        .route("/trials/{trial}/bench.csv", get(readings::log))
         .route("/trials/{trial}/readings.txt", get(readings::cgats))
         .route("/trials/{trial}/figures.json", get(results::json))
         .route("/trials/{trial}/results", get(results::page))

@@ -2,6 +2,7 @@
 
 pub mod analysis;
 pub mod cgats;
+pub mod log;
 pub mod readings;
 pub mod sheet;
 pub mod shelf;

@@ -106,6 +106,15 @@ pub(crate) fn amount(most: f64, unit: &'static str) -> impl FnOnce(&str, &()) ->
     }
 }
 
+/// Longest note or reason that is kept as it was typed in passing.
+const LONGEST_REMARK: usize = 200;
+
+/// As much of a remark as is kept; what a spreadsheet would run on export is marked as text.
+pub(crate) fn kept(text: &str) -> String {
+    let kept: String = text.trim().chars().take(LONGEST_REMARK).collect();
+    if looks_like_formula(&kept) { format!("· {kept}") } else { kept }
+}
+
 /// A number as people type it; `None` for an empty field, the text where it is not a number.
 pub(crate) fn read_number(text: &str) -> Result<Option<f64>, String> {
     let trimmed = text.trim();

@@ -175,6 +175,21 @@ async fn what_was_really_mixed_is_asked_at_its_field_and_kept() {
         assert!(page.contains(words), "{words}");
     }
     assert!(site.get("/trials/1/bench/7").await.text.contains("streaky, dries fast, too thick"));
+    let log = site.get("/trials/1/bench.csv").await.text;
+    let told: Vec<&str> =
+        log.lines().map(|line| line.split_once(',').map_or(line, |(_, rest)| rest)).collect();
+    assert_eq!(told[0], "what,cell,how,put_together,said,void");
+    assert!(
+        told.iter().any(|row| {
+            row.starts_with("mixed,,weight,3.1 g Ultramarine Blue + 1.2 g Lantern Yellow,step ")
+        }),
+        "{log}"
+    );
+    for row in
+        ["laid,31,,,,", "noted,7,,,\"streaky, dries fast, too thick\",", "spoilt,31,,,wrong tube,"]
+    {
+        assert!(told.contains(&row), "{row}: {log}");
+    }
     let weigh = site.post("/trials/1/weigh", "about=1").await.text;
     assert!(weigh.contains("the scale does not answer") && weigh.contains("or type the weight"));
 }

@@ -75,7 +75,11 @@ impl Seen {
     pub fn sentence(&self, tubes: &[TubeLabel], white: Option<TubeRef>) -> String {
         let off = format!("ΔE {:.1}", self.off);
         let wrong = format!("Not what this mixture should be ({off}): most likely");
-        let sure = format!("{:.0} % sure", 100.0 * self.sure);
+        // Causes that nobody thought of are never ruled out.
+        let sure = match self.sure {
+            sure if sure > 0.99 => "over 99 % sure".to_owned(),
+            sure => format!("{:.0} % sure", 100.0 * sure),
+        };
         match &self.cause {
             Cause::AsPlanned if self.off <= self.usual => {
                 format!("As expected: {off} from the prediction.")

@@ -8,10 +8,8 @@ use trial::plan::Source;
 use trial::run::Word;
 use trial::{Basis, State, TubeRef};
 
-use crate::pages::fields::{FieldErrors, read_number};
+use crate::pages::fields::{FieldErrors, kept, read_number};
 
-/// Longest note and longest reason that is kept.
-pub(crate) const LONGEST_NOTE: usize = 200;
 /// Nobody puts more than this on a palette, in g or ml.
 const MOST_PAINT: f64 = 5000.0;
 
@@ -167,7 +165,7 @@ impl NoteForm {
     /// The words that were picked, and one's own; `None` where there is neither.
     pub fn seen(&self) -> Option<(Vec<Word>, String)> {
         let words: Vec<Word> = self.word.iter().filter_map(|word| word.parse().ok()).collect();
-        let note = shortened(&self.note);
+        let note = kept(&self.note);
         (!words.is_empty() || !note.is_empty()).then_some((words, note))
     }
 }
@@ -185,11 +183,7 @@ pub(crate) struct ChoiceForm {
 
 impl ChoiceForm {
     pub fn reason(&self) -> String {
-        let reason = shortened(&self.reason);
+        let reason = kept(&self.reason);
         if reason.is_empty() { "no reason given".into() } else { reason }
     }
-}
-
-fn shortened(text: &str) -> String {
-    text.trim().chars().take(LONGEST_NOTE).collect()
 }

@@ -8,17 +8,15 @@ use axum::response::{Redirect, Response};
 use axum_extra::extract::Form;
 use formats::readings::ExportRow;
 use serde::Deserialize;
-use store::{ReadingId, TrialId};
+use store::{ReadingId, StoreError, TrialId};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
+use crate::pages::fields::kept;
 use crate::pages::{download, file_name};
 use crate::state::AppState;
 
 use view::ReadingsPage;
-
-/// Longest reason that is kept.
-const LONGEST_REASON: usize = 200;
 
 pub(crate) async fn list(
     State(app): State<AppState>,
@@ -44,7 +42,7 @@ pub(crate) async fn void(
     Path((id, reading)): Path<(i64, i64)>,
     Form(form): Form<VoidForm>,
 ) -> Result<Redirect, PageError> {
-    let reason: String = form.reason.trim().chars().take(LONGEST_REASON).collect();
+    let reason = kept(&form.reason);
     let reason = if reason.is_empty() { "no reason given" } else { &reason };
     app.store.void(TrialId(id), ReadingId(reading), reason).await?;
     app.news.tell(TrialId(id));
@@ -72,6 +70,20 @@ pub(crate) async fn csv(
         .collect();
     let text = formats::readings::export(&trial.study(), trial.source_head.as_deref(), &rows);
     Ok(download("text/csv; charset=utf-8", &file_name(&trial, "csv"), text))
+}
+
+/// What else was done at the bench.
+pub(crate) async fn log(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<Response, PageError> {
+    let trial = app.store.trial(TrialId(id)).await?;
+    let plan =
+        trial.plan.as_ref().ok_or(StoreError::NotFound("bench: this trial came from a file"))?;
+    let unit = plan.design.supply.unit();
+    let text = formats::log::write(&trial.log, &plan.plan, &trial.labels(), unit);
+    let name = file_name(&trial, "csv").replace(".csv", "-bench.csv");
+    Ok(download("text/csv; charset=utf-8", &name, text))
 }
 
 /// The same as CGATS.17 for general colour tools.

@@ -18,6 +18,8 @@ pub(crate) struct ReadingsPage {
     frame: Frame,
     heading: Heading,
     id: i64,
+    /// It has a log of the bench.
+    planned: bool,
     rows: Vec<Row>,
 }
 
@@ -49,7 +51,7 @@ impl ReadingsPage {
         let drifted = drifts(&trial.log, trial.circumstances.conditions);
         let rows =
             trial.readings.iter().rev().map(|stored| Row::new(stored, trial, &labels, &drifted));
-        Self { frame, heading, id: trial.id.0, rows: rows.collect() }
+        Self { frame, heading, id: trial.id.0, planned: trial.plan.is_some(), rows: rows.collect() }
     }
 }
 

@@ -1,0 +1,70 @@
+//! The log of a bench as CSV: a header row, then one row a deed, void ones included.
+
+use csv::{Terminator, WriterBuilder};
+use time::OffsetDateTime;
+use time::format_description::well_known::Rfc3339;
+use trial::TubeLabel;
+use trial::plan::{Plan, Source};
+use trial::run::{Deed, Entry};
+
+const COLUMNS: [&str; 7] = ["at", "what", "cell", "how", "put_together", "said", "void"];
+
+/// Writes the log, oldest first. Amounts stand in `unit`, g or ml.
+#[must_use]
+pub fn write(log: &[Entry], plan: &Plan, tubes: &[TubeLabel], unit: &str) -> String {
+    let mut out = WriterBuilder::new().terminator(Terminator::Any(b'\n')).from_writer(Vec::new());
+    // Writing text to memory cannot fail.
+    let _ = out.write_record(COLUMNS);
+    for entry in log {
+        let _ = out.write_record(row(entry, plan, tubes, unit));
+    }
+    String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
+}
+
+fn row(entry: &Entry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 7] {
+    let at = OffsetDateTime::from_unix_timestamp(entry.at).ok();
+    let at = at.and_then(|at| at.format(&Rfc3339).ok()).unwrap_or_default();
+    let cell = entry.deed.swatch().map_or_else(String::new, |cell| cell.to_string());
+    let void = entry.void.clone().unwrap_or_default();
+    let (mut how, mut put_together) = (String::new(), String::new());
+    let (what, said) = match &entry.deed {
+        Deed::Made(made) => {
+            how = made.how.to_string();
+            let part = |(source, amount): &(Source, f64)| {
+                format!("{amount} {unit} {}", named(source, plan, tubes))
+            };
+            let parts: Vec<String> = made.parts.iter().map(part).collect();
+            put_together = if parts.is_empty() { "as planned".into() } else { parts.join(" + ") };
+            ("mixed", format!("step {}", made.step + 1))
+        }
+        Deed::Laid { .. } => ("laid", String::new()),
+        Deed::Skipped { .. } => ("left out", String::new()),
+        Deed::Dry { swatches } => {
+            let cells: Vec<String> = swatches.iter().map(u32::to_string).collect();
+            ("dry", format!("cells {}", cells.join(" ")))
+        }
+        Deed::Lifted { .. } => ("lifted", String::new()),
+        Deed::Bar { shows, .. } => ("black bar", shows.to_string()),
+        Deed::Grain { grain, .. } => ("granulation", grain.to_string()),
+        Deed::Noted { words, note, .. } => {
+            let words = words.iter().map(ToString::to_string).chain([note.clone()]);
+            let said: Vec<String> = words.filter(|word| !word.is_empty()).collect();
+            ("noted", said.join(", "))
+        }
+        Deed::Spoilt { reason, .. } => ("spoilt", reason.clone()),
+        Deed::Tile { tile, .. } => ("tile", tile.to_string()),
+    };
+    [at, what.to_owned(), cell, how, put_together, said, void]
+}
+
+/// A tube, or the pile that a step made.
+fn named(source: &Source, plan: &Plan, tubes: &[TubeLabel]) -> String {
+    match source {
+        Source::Tube(tube) => tubes.get(tube.0).map_or("?", |label| label.name.as_str()).to_owned(),
+        Source::Pile(pile) => {
+            let mixes = |work: &trial::plan::Work| *work == trial::plan::Work::Mix(*pile);
+            let step = plan.steps.iter().position(|step| mixes(&step.work)).unwrap_or_default();
+            format!("from step {}", step + 1)
+        }
+    }
+}
