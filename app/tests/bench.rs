@@ -68,16 +68,23 @@ async fn main_button(browser: &Browser) -> Outcome<String> {
     Err("the page asks for nothing".into())
 }
 
+/// Waits until what was sent is answered: until then the page takes nothing else.
+async fn settled(browser: &Browser) -> Outcome {
+    browser.counts("#bench[aria-busy=true]", 0).await
+}
+
 /// Does what the page asks for by its key, and waits for what comes next.
 async fn press_main(browser: &Browser) -> Outcome<String> {
     let asked = main_button(browser).await?;
     let before = browser.text("#bench").await?;
-    match asked.split_whitespace().last() {
-        Some("Y") => browser.press("y").await?,
-        Some("J") => browser.press("j").await?,
-        _ => browser.press(Key::Enter + "").await?,
-    }
+    let key = match asked.split_whitespace().last() {
+        Some("Y") => "y".to_owned(),
+        Some("J") => "j".to_owned(),
+        _ => Key::Enter + "",
+    };
+    browser.press(key).await?;
     browser.differs("#bench", &before).await?;
+    settled(browser).await?;
     Ok(asked)
 }
 
@@ -245,6 +252,7 @@ async fn finish_the_demo(by_touch: bool) -> Outcome {
         if by_touch {
             browser.click(asked.lines().next().unwrap_or(&asked)).await?;
             browser.differs("#bench", &before).await?;
+            settled(&browser).await?;
         } else {
             press_main(&browser).await?;
         }

@@ -30,13 +30,19 @@ document.addEventListener("alpine:init", () => {
       clearInterval(this.timer);
     },
 
+    // One thing is sent at a time.
+    hold(busy) {
+      this.busy = busy;
+      this.$root.setAttribute("aria-busy", String(busy));
+    },
+
     // Sends a form, and shows the page that follows. What could not be sent stays as it was typed.
     async send(event) {
       const form = event.target;
       if ("plain" in form.dataset) return;
       event.preventDefault();
       if (this.busy) return;
-      this.busy = true;
+      this.hold(true);
       this.turn++;
       try {
         const answer = await fetch(form.action, {
@@ -47,7 +53,7 @@ document.addEventListener("alpine:init", () => {
       } catch {
         trouble(this.$root, "Not recorded: the workshop does not answer. What you typed stays here; send it again.");
       } finally {
-        this.busy = false;
+        this.hold(false);
       }
     },
 
@@ -73,7 +79,7 @@ document.addEventListener("alpine:init", () => {
       const fields = [...this.$root.querySelectorAll("[data-planned]")];
       const field = fields.find((it) => it === document.activeElement) ?? fields.find((it) => it.value === "");
       if (!field || this.busy) return;
-      this.busy = true;
+      this.hold(true);
       try {
         const answer = await fetch(this.$root.dataset.weigh, {
           method: "POST",
@@ -88,7 +94,7 @@ document.addEventListener("alpine:init", () => {
       } catch {
         trouble(this.$root, "The workshop does not answer; type the weight.");
       } finally {
-        this.busy = false;
+        this.hold(false);
       }
     },
 

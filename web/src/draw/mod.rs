@@ -1,11 +1,13 @@
 //! Numbers in, SVG out. Every paint colour of the product is drawn here.
 
+mod neighbours;
 mod paint;
 mod rack;
 mod sheet_map;
 mod strip;
 mod upright;
 
+pub(crate) use neighbours::{Neighbour, neighbours};
 pub(crate) use paint::Paint;
 pub(crate) use rack::{Cell, Foot, Head, RackDrawing};
 pub(crate) use sheet_map::{MapCell, MapState, SheetMap};

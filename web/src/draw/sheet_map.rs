@@ -4,12 +4,15 @@ use askama::Template;
 
 use super::Paint;
 
-/// Squares in a row of the map.
-const ACROSS: u32 = 8;
-/// From one square to the next, px.
-const PITCH: u32 = 42;
-/// Side of a square, px.
-const SIDE: u32 = 34;
+/// Width of a map, px.
+const WIDTH: f64 = 328.0;
+/// Squares in a row where nothing was ruled.
+const ACROSS: usize = 8;
+/// From one such square to the next, and its side, mm of a sheet that would hold them.
+const PITCH_MM: f64 = 34.0;
+const SIDE_MM: f64 = 28.0;
+/// Around them.
+const MARGIN_MM: f64 = 16.0;
 
 /// How far a square is.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -33,35 +36,55 @@ pub(crate) struct MapCell {
     pub here: bool,
 }
 
-/// All squares of a trial.
+/// The squares of one sheet, each with its top left corner in mm.
 #[derive(Debug, Clone)]
 pub(crate) struct SheetMap {
-    pub cells: Vec<MapCell>,
+    pub cells: Vec<(f64, f64, MapCell)>,
+    /// Width and height in mm.
+    pub size: (f64, f64),
+    pub side_mm: f64,
 }
 
 #[derive(Template)]
 #[template(path = "sheet_map.svg", escape = "html")]
 struct MapSvg<'a> {
-    width: u32,
-    height: u32,
-    side: u32,
-    cells: Vec<(u32, u32, &'a MapCell)>,
+    width: String,
+    height: String,
+    side: String,
+    middle: String,
+    font: &'static str,
+    cells: Vec<(String, String, &'a MapCell)>,
 }
 
 impl SheetMap {
+    /// Squares in the order of their numbers, for a trial without ruled sheets.
+    pub fn grid(cells: Vec<MapCell>) -> Self {
+        let rows = cells.len().div_ceil(ACROSS);
+        let along = |count: usize| 2.0 * MARGIN_MM + count as f64 * PITCH_MM - (PITCH_MM - SIDE_MM);
+        let place = |(at, cell): (usize, MapCell)| {
+            let corner = |at: usize| MARGIN_MM + at as f64 * PITCH_MM;
+            (corner(at % ACROSS), corner(at / ACROSS), cell)
+        };
+        Self {
+            cells: cells.into_iter().enumerate().map(place).collect(),
+            size: (along(ACROSS), along(rows)),
+            side_mm: SIDE_MM,
+        }
+    }
+
     /// The SVG text.
     pub fn svg(&self) -> Result<String, askama::Error> {
-        let count = u32::try_from(self.cells.len()).unwrap_or_default();
-        let margin = 20;
-        let placed =
-            self.cells.iter().zip(0_u32..).map(|(cell, at)| {
-                (margin + at % ACROSS * PITCH, margin + at / ACROSS * PITCH, cell)
-            });
+        let scale = WIDTH / self.size.0;
+        let px = |mm: f64| format!("{:.1}", mm * scale);
+        let side = self.side_mm * scale;
         MapSvg {
-            width: 2 * margin + ACROSS * PITCH - (PITCH - SIDE),
-            height: 2 * margin + count.div_ceil(ACROSS) * PITCH - (PITCH - SIDE),
-            side: SIDE,
-            cells: placed.collect(),
+            width: px(self.size.0),
+            height: px(self.size.1),
+            side: px(self.side_mm),
+            middle: px(self.side_mm / 2.0),
+            // Four digits must fit the square.
+            font: if side < 26.0 { "is-small" } else { "" },
+            cells: self.cells.iter().map(|(x, y, cell)| (px(*x), px(*y), cell)).collect(),
         }
         .render()
     }

@@ -7,6 +7,7 @@ pub(crate) mod devices;
 mod form;
 mod last;
 mod mixing;
+mod neighbours;
 mod order;
 mod readings;
 mod view;
@@ -117,6 +118,7 @@ async fn page(
     let (asked, state) = Asked::of(&trial, planned, &order, chosen, now);
     let telling = Telling {
         at_once: AtOnce::of(&trial, planned, &order, &knowledge),
+        neighbours: neighbours::row(&trial, planned, &knowledge.prior),
         asked,
         state,
         pace,

@@ -1,11 +1,14 @@
 //! Finished text of the bench.
 
+use std::collections::{BTreeMap, HashMap};
+
 use askama::Template;
 use askama_web::WebTemplate;
-use store::{PlannedSwatch, Trial};
+use sheet::PlacedCell;
+use store::{PlannedSwatch, StoredReading, SwatchId, Trial};
 use trial::plan::cautions::cautions;
 use trial::run::{BarShows, Grain, PaceEvidence, Word};
-use trial::{Part, State};
+use trial::{Part, State, TubeLabel, TubeRef};
 
 use super::Typed;
 use super::asked::{Asked, drift_line, missing, until};
@@ -16,16 +19,17 @@ use super::last::last_entry;
 use super::mixing::Mixing;
 use super::order::Order;
 use super::readings::{ReadingRow, paint, rows};
-use crate::draw::{MapCell, MapState, SheetMap};
+use crate::draw::{MapCell, MapState, Neighbour, SheetMap, neighbours};
 use crate::frame::{Frame, Heading};
 use crate::pages::fields::FieldErrors;
-use crate::pages::plan::sheet_of;
+use crate::pages::plan::{sheet_of, sheet_with};
 use crate::waiting::Waiting;
 use crate::words::{hours, parts};
 
 /// What is known besides the records.
 pub(crate) struct Telling {
     pub at_once: AtOnce,
+    pub neighbours: Vec<Neighbour>,
     pub asked: Asked,
     pub state: State,
     pub pace: PaceEvidence,
@@ -56,6 +60,8 @@ pub(crate) struct BenchPage {
     about: String,
     /// The sheet it stands on.
     sheet: Option<usize>,
+    /// Every sheet with the number of its first swatch.
+    sheets: Vec<(usize, u32)>,
     asked: Asked,
     mixing: Mixing,
     /// What to put out, where nothing was planned.
@@ -82,6 +88,8 @@ pub(crate) struct BenchPage {
     before: Option<u32>,
     after: Option<u32>,
     map: String,
+    /// The swatch between its neighbours; empty where nothing is known of them.
+    between: String,
     tubes: Vec<String>,
     lab: LabForm,
     errors: FieldErrors,
@@ -108,6 +116,7 @@ impl BenchPage {
         let number = planned.swatch.number;
         let at = order.place(number);
         let bare = planned.swatch.mixture.is_bare();
+        let on_sheet = sheet_of(trial);
         let repeats = trial.circumstances.repeats as usize;
         let left = missing(trial, planned, telling.state);
         let (all, done) = done(trial, order);
@@ -122,7 +131,8 @@ impl BenchPage {
             what: if bare { format!("Read the {}", label.tubes) } else { label.tubes },
             where_to: if bare { "Nothing is painted here.".to_owned() } else { label.ratio },
             about: alone(trial, planned),
-            sheet: sheet_of(trial).get(&number).copied(),
+            sheet: on_sheet.get(&number).copied(),
+            sheets: firsts(&on_sheet),
             mixing: mixing(trial, planned, order, &typed.lay, &typed.errors),
             mixture: mix_lines(trial, planned),
             at_once: telling.at_once,
@@ -151,6 +161,7 @@ impl BenchPage {
             before: at.checked_sub(1).and_then(|at| order.number(at)),
             after: order.number(at + 1),
             map: sheet_map(trial, order, planned).svg()?,
+            between: neighbours(&telling.neighbours)?,
             tubes: trial.tubes.iter().map(|tube| tube.tube.tube.name.clone()).collect(),
             lab: typed.lab,
             errors: typed.errors,
@@ -312,29 +323,73 @@ fn how_to_read(state: State) -> &'static str {
     }
 }
 
+/// The sheet that a swatch stands on, ruled as it is printed; every square for a trial from a file.
 fn sheet_map(trial: &Trial, order: &Order<'_>, at_hand: &PlannedSwatch) -> SheetMap {
-    let (tubes, white) = (trial.labels(), trial.white());
-    let cell = |planned: &PlannedSwatch| {
+    let states = SquareStates::of(trial, order, at_hand);
+    let Some(sheet) = sheet_with(trial, at_hand.swatch.number) else {
+        return SheetMap::grid(trial.swatches.iter().map(|it| states.cell(it)).collect());
+    };
+    let square = |placed: &PlacedCell| {
+        // Swatches are stored by number, from 1.
+        let planned = trial.swatches.get(placed.number as usize - 1)?;
+        Some((placed.x_mm, placed.y_mm, states.cell(planned)))
+    };
+    SheetMap {
+        cells: sheet.cells.iter().filter_map(square).collect(),
+        size: sheet.paper.size_mm(),
+        side_mm: sheet.side_mm,
+    }
+}
+
+/// Each sheet with the number of its first swatch.
+fn firsts(on_sheet: &HashMap<u32, usize>) -> Vec<(usize, u32)> {
+    let mut firsts: BTreeMap<usize, u32> = BTreeMap::new();
+    for (number, sheet) in on_sheet {
+        let first = firsts.entry(*sheet).or_insert(*number);
+        *first = (*first).min(*number);
+    }
+    firsts.into_iter().collect()
+}
+
+/// What the squares of a map look like.
+struct SquareStates<'a> {
+    trial: &'a Trial,
+    order: &'a Order<'a>,
+    at_hand: SwatchId,
+    labels: (Vec<TubeLabel>, Option<TubeRef>),
+    /// The readings of each swatch, oldest first.
+    readings: HashMap<SwatchId, Vec<&'a StoredReading>>,
+}
+
+impl<'a> SquareStates<'a> {
+    fn of(trial: &'a Trial, order: &'a Order<'a>, at_hand: &PlannedSwatch) -> Self {
+        let mut readings: HashMap<SwatchId, Vec<&StoredReading>> = HashMap::new();
+        for stored in &trial.readings {
+            readings.entry(stored.swatch).or_default().push(stored);
+        }
+        let labels = (trial.labels(), trial.white());
+        Self { trial, order, at_hand: at_hand.id, labels, readings }
+    }
+
+    fn cell(&self, planned: &PlannedSwatch) -> MapCell {
         let number = planned.swatch.number;
-        let of_swatch: Vec<_> =
-            trial.readings.iter().filter(|stored| stored.swatch == planned.id).collect();
+        let of_swatch = self.readings.get(&planned.id).map_or(&[][..], Vec::as_slice);
         let valid = of_swatch.iter().rev().find(|stored| stored.reading.void.is_none());
-        let label = planned.swatch.label(&tubes, white);
-        let square = order.run().and_then(|run| run.square(number));
+        let label = planned.swatch.label(&self.labels.0, self.labels.1);
+        let square = self.order.run().and_then(|run| run.square(number));
         let laid = square.is_some_and(|square| square.laid.is_some());
         let spoilt = square.is_some_and(|square| !square.spoilt.is_empty());
         MapCell {
             number,
             title: format!("{number}: {} {}", label.tubes, label.ratio),
-            href: format!("/trials/{}/bench/{number}", trial.id.0),
-            state: match valid.and_then(|stored| paint(stored, trial)) {
+            href: format!("/trials/{}/bench/{number}", self.trial.id.0),
+            state: match valid.and_then(|stored| paint(stored, self.trial)) {
                 Some(paint) => MapState::Read(paint),
                 None if laid => MapState::Laid,
                 None if spoilt || !of_swatch.is_empty() => MapState::Void,
                 None => MapState::Unread,
             },
-            here: planned.id == at_hand.id,
+            here: planned.id == self.at_hand,
         }
-    };
-    SheetMap { cells: trial.swatches.iter().map(cell).collect() }
+    }
 }

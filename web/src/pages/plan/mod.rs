@@ -23,8 +23,8 @@ use crate::state::AppState;
 use list_view::ListPage;
 use mixing::MixingPage;
 use overview::OverviewPage;
-pub(crate) use sheets::sheet_of;
 use sheets::{SheetsPage, drawings, for_pdf};
+pub(crate) use sheets::{sheet_of, sheet_with};
 
 pub(crate) async fn list(State(app): State<AppState>) -> Result<ListPage, PageError> {
     Ok(ListPage::new(Frame::load(&app.store, Room::Plan, None).await?))

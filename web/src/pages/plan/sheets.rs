@@ -116,6 +116,14 @@ fn laid_out(trial: &Trial, planned: &TrialPlan) -> Result<Vec<Sheet>, PageError>
         .map_err(|error| PageError::Planning(error.to_string()))
 }
 
+/// The sheet that a swatch stands on; `None` for a trial that was not planned here.
+pub(crate) fn sheet_with(trial: &Trial, number: u32) -> Option<Sheet> {
+    let planned = trial.plan.as_ref()?;
+    let sheets = laid_out(trial, planned).ok()?;
+    let holds = |sheet: &Sheet| sheet.cells.iter().any(|it| it.number == number && !it.again);
+    sheets.into_iter().find(holds)
+}
+
 /// The sheet that each swatch stands on, by swatch number.
 pub(crate) fn sheet_of(trial: &Trial) -> HashMap<u32, usize> {
     let laid = trial.plan.as_ref().and_then(|planned| laid_out(trial, planned).ok());
