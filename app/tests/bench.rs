@@ -77,12 +77,11 @@ async fn settled(browser: &Browser) -> Outcome {
 async fn press_main(browser: &Browser) -> Outcome<String> {
     let asked = main_button(browser).await?;
     let before = browser.text("#bench").await?;
-    let key = match asked.split_whitespace().last() {
-        Some("Y") => "y".to_owned(),
-        Some("J") => "j".to_owned(),
-        _ => Key::Enter + "",
-    };
-    browser.press(key).await?;
+    match asked.split_whitespace().last() {
+        Some("Y") => browser.press("y").await?,
+        Some("J") => browser.press("j").await?,
+        _ => browser.press(Key::Enter + "").await?,
+    }
     browser.differs("#bench", &before).await?;
     settled(browser).await?;
     Ok(asked)
