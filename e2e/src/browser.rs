@@ -35,6 +35,9 @@ const FLAGS: &[&str] = &[
     "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost",
 ];
 
+/// How long something is waited for: a busy machine with a slow disk takes its time.
+const PATIENCE: Duration = Duration::from_secs(30);
+
 /// How often something is tried on a page that follows a run, and may replace what was just found.
 const TRIES: usize = 5;
 
@@ -64,8 +67,7 @@ impl Browser {
         }
         capabilities.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
         capabilities.set_logging_prefs("browser", LoggingPrefsLogLevel::All)?;
-        let poller =
-            ElementPollerWithTimeout::new(Duration::from_secs(10), Duration::from_millis(50));
+        let poller = ElementPollerWithTimeout::new(PATIENCE, Duration::from_millis(50));
         let driver =
             WebDriver::builder(chromedriver.url(), capabilities).poller(Arc::new(poller)).await?;
         Ok(Self { driver, _chromedriver: chromedriver, _profile: profile })
@@ -90,7 +92,7 @@ impl Browser {
     /// Text of the first element that matches, waiting for it.
     ///
     /// # Errors
-    /// When there is none within ten seconds.
+    /// When there is none in time.
     pub async fn text(&self, css: &str) -> Outcome<String> {
         self.until(&format!("a {css}"), css, |texts| !texts.is_empty()).await?;
         Ok(self.texts(css).await?.into_iter().next().unwrap_or_default())
@@ -99,7 +101,7 @@ impl Browser {
     /// Waits until an element that matches shows a text that contains this one.
     ///
     /// # Errors
-    /// When none does within ten seconds; the message tells what stands there.
+    /// When none does in time; the message tells what stands there.
     pub async fn shows(&self, css: &str, expected: &str) -> Outcome<()> {
         self.until(&format!("{css} with “{expected}”"), css, |texts| {
             texts.iter().any(|text| text.contains(expected))
@@ -110,13 +112,13 @@ impl Browser {
     /// Waits until so many elements match.
     ///
     /// # Errors
-    /// When another number does for ten seconds.
+    /// When another number does in time.
     pub async fn counts(&self, css: &str, expected: usize) -> Outcome<()> {
         self.until(&format!("{expected} of {css}"), css, |texts| texts.len() == expected).await
     }
 
     async fn until(&self, what: &str, css: &str, holds: impl Fn(&[String]) -> bool) -> Outcome<()> {
-        let patience = Instant::now() + Duration::from_secs(10);
+        let patience = Instant::now() + PATIENCE;
         loop {
             // A page that is just being replaced has no elements to ask.
             let texts = self.texts(css).await.unwrap_or_default();
@@ -144,9 +146,9 @@ impl Browser {
     /// Waits until another page is shown than this one.
     ///
     /// # Errors
-    /// When none is within ten seconds.
+    /// When none is in time.
     pub async fn moved_from(&self, address: &str) -> Outcome<()> {
-        let patience = Instant::now() + Duration::from_secs(10);
+        let patience = Instant::now() + PATIENCE;
         while self.address().await? == address {
             if Instant::now() > patience {
                 return Err(format!("still at {address}").into());
@@ -159,7 +161,7 @@ impl Browser {
     /// Waits until the first element that matches shows another text than this one.
     ///
     /// # Errors
-    /// When it does not within ten seconds.
+    /// When it does not in time.
     pub async fn differs(&self, css: &str, before: &str) -> Outcome<()> {
         let what = format!("{css} to change");
         self.until(&what, css, |texts| texts.first().is_some_and(|text| text != before)).await
@@ -168,9 +170,9 @@ impl Browser {
     /// Waits until so many fields that match are filled.
     ///
     /// # Errors
-    /// When they are not within ten seconds.
+    /// When they are not in time.
     pub async fn fills(&self, css: &str, count: usize) -> Outcome<()> {
-        let patience = Instant::now() + Duration::from_secs(10);
+        let patience = Instant::now() + PATIENCE;
         loop {
             let filled = self.values(css).await?.iter().filter(|it| !it.is_empty()).count();
             if filled == count {
@@ -216,7 +218,7 @@ impl Browser {
     /// An attribute or property of the first element that matches.
     ///
     /// # Errors
-    /// When there is none within ten seconds.
+    /// When there is none in time.
     pub async fn value(&self, css: &str) -> Outcome<String> {
         let element = self.driver.query(By::Css(css)).first().await?;
         Ok(element.prop("value").await?.unwrap_or_default())
@@ -290,7 +292,7 @@ impl Browser {
     /// Clicks the first link, button or label whose text begins so.
     ///
     /// # Errors
-    /// When there is none within ten seconds.
+    /// When there is none in time.
     pub async fn click(&self, text: &str) -> Outcome<()> {
         let clickable = "self::a or self::button or self::label or self::summary";
         let path = format!("//*[{clickable}][starts-with(normalize-space(.), \"{text}\")]");
