@@ -17,7 +17,7 @@ use std::path::Path;
 use std::time::Duration;
 
 pub use error::StoreError;
-pub use log::Undone;
+pub use log::Last;
 pub use palettes::{NewPalette, Palette, PaletteId};
 pub use plans::TrialPlan;
 pub use readings::{ReadingId, StoredReading};

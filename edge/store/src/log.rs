@@ -6,13 +6,28 @@ use trial::run::{Deed, Entry};
 use crate::readings::insert_void;
 use crate::{ReadingId, Store, StoreError, SwatchId, TrialId, TubeId};
 
-/// What was taken back.
-#[derive(Debug, Clone, PartialEq)]
-pub enum Undone {
-    /// These deeds, which were stored together.
-    Deeds(Vec<Deed>),
+/// What was entered last in a trial, as far as it can be taken back.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Last {
+    /// The deed of this number, with those that were stored together with it.
+    Deed(i64),
     /// This reading.
     Reading(ReadingId),
+}
+
+impl Last {
+    /// From the log and the last reading of a trial, with whether that counts. A void stays: where
+    /// the last entry is one, there is nothing to take back.
+    pub(crate) fn of(log: &[Entry], reading: Option<(ReadingId, bool)>) -> Option<Self> {
+        let deed = log.iter().rfind(|entry| entry.void.is_none());
+        match (deed, reading) {
+            (Some(deed), reading) if reading.is_none_or(|(id, _)| deed.after >= id.0) => {
+                (!matches!(deed.deed, Deed::Spoilt { .. })).then_some(Self::Deed(deed.id))
+            }
+            (_, Some((id, true))) => Some(Self::Reading(id)),
+            _ => None,
+        }
+    }
 }
 
 /// Why the last entry does not count once it was taken back.
@@ -86,32 +101,26 @@ impl Store {
         Ok(())
     }
 
-    /// Takes back what was entered last in a trial, as a void: a reading, or the deeds that were
-    /// stored together. `None` where there is nothing, or where it was a void itself, which stays.
+    /// Takes back what a page showed as entered last, as a void. Where something else was entered
+    /// since, or it is void already, nothing is done. Tells whether it was taken back now.
     ///
     /// # Errors
     /// When it cannot be written.
-    pub async fn undo(&self, trial: TrialId) -> Result<Option<Undone>, StoreError> {
+    pub async fn undo(&self, trial: TrialId, shown: Last) -> Result<bool, StoreError> {
         let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
         let log = of_trial(&mut transaction, trial).await?;
         let reading = last_reading(&mut transaction, trial).await?;
-        let undone = match (log.iter().rfind(|entry| entry.void.is_none()), reading) {
-            (Some(deed), Some((reading, _))) if deed.after >= reading => deeds_back(&log, deed),
-            (Some(deed), None) => deeds_back(&log, deed),
-            (_, Some((reading, true))) => Some((Undone::Reading(ReadingId(reading)), Vec::new())),
-            _ => None,
-        };
-        let Some((undone, ids)) = undone else { return Ok(None) };
-        if let Undone::Reading(reading) = undone {
-            insert_void(&mut transaction, reading, TAKEN_BACK, false).await?;
+        if Last::of(&log, reading) != Some(shown) {
+            return Ok(false);
         }
-        for id in ids {
-            sqlx::query!("INSERT INTO deed_void (deed_id, reason) VALUES (?, ?)", id, TAKEN_BACK)
-                .execute(&mut *transaction)
-                .await?;
+        match shown {
+            Last::Reading(reading) => {
+                insert_void(&mut transaction, reading, TAKEN_BACK, false).await?;
+            }
+            Last::Deed(id) => void_batch(&mut transaction, id).await?,
         }
         transaction.commit().await?;
-        Ok(Some(undone))
+        Ok(true)
     }
 
     /// Adds a tube to a trial that has begun: it was taken in another's place. Tells its place.
@@ -142,22 +151,25 @@ impl Store {
     }
 }
 
-/// The deeds that were stored together with this one; `None` for one that is not taken back.
-fn deeds_back(log: &[Entry], last: &Entry) -> Option<(Undone, Vec<i64>)> {
-    if matches!(last.deed, Deed::Spoilt { .. }) {
-        return None;
-    }
-    let together: Vec<&Entry> =
-        log.iter().filter(|entry| entry.batch == last.batch && entry.void.is_none()).collect();
-    let deeds = together.iter().map(|entry| entry.deed.clone()).collect();
-    Some((Undone::Deeds(deeds), together.iter().map(|entry| entry.id).collect()))
+/// Voids a deed with those that were stored together with it.
+async fn void_batch(connection: &mut SqliteConnection, deed: i64) -> Result<(), StoreError> {
+    sqlx::query!(
+        "INSERT INTO deed_void (deed_id, reason)
+         SELECT id, ? FROM deed WHERE batch = (SELECT batch FROM deed WHERE id = ?)
+           AND id NOT IN (SELECT deed_id FROM deed_void)",
+        TAKEN_BACK,
+        deed
+    )
+    .execute(connection)
+    .await?;
+    Ok(())
 }
 
 /// The last reading of a trial, and whether it counts.
 async fn last_reading(
     connection: &mut SqliteConnection,
     trial: TrialId,
-) -> Result<Option<(i64, bool)>, StoreError> {
+) -> Result<Option<(ReadingId, bool)>, StoreError> {
     let row = sqlx::query!(
         r#"SELECT reading.id AS "id!", void.reading_id AS "voided?: i64" FROM reading
            LEFT JOIN void ON void.reading_id = reading.id
@@ -166,7 +178,7 @@ async fn last_reading(
     )
     .fetch_optional(connection)
     .await?;
-    Ok(row.map(|row| (row.id, row.voided.is_none())))
+    Ok(row.map(|row| (ReadingId(row.id), row.voided.is_none())))
 }
 
 /// True where a token has been stored, with a deed or with a reading.

@@ -12,7 +12,7 @@ use trial::{FilmKind, Mixture, Part, Protocol, RatioError, State, Study, TubeLab
 
 use crate::error::parse;
 use crate::readings::StoredReading;
-use crate::{ShelfTube, Store, StoreError, TrialPlan, TubeId, log, plans, tubes};
+use crate::{Last, ShelfTube, Store, StoreError, TrialPlan, TubeId, log, plans, tubes};
 
 /// A trial in the records.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -168,6 +168,13 @@ impl Trial {
         };
         let readings: Vec<Taken> = self.readings.iter().filter_map(taken).collect();
         Some(Run::new(&plan.plan, &plan.design, &self.log, &readings))
+    }
+
+    /// What was entered last, as far as it can be taken back.
+    #[must_use]
+    pub fn last_entry(&self) -> Option<Last> {
+        let reading = self.readings.last();
+        Last::of(&self.log, reading.map(|stored| (stored.id, stored.reading.void.is_none())))
     }
 
     /// Gives each reading what its swatch really holds, in place of what was planned.

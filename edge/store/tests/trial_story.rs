@@ -3,8 +3,8 @@
 use colour::{Conditions, Lab, Reflectance, StatedLab};
 use sheet::Paper;
 use store::{
-    Circumstances, NewPalette, NewTrial, ReadingId, Role, Store, StoreError, SwatchId, Trial,
-    TrialId, TrialPlan, TubeId, Undone,
+    Circumstances, Last, NewPalette, NewTrial, ReadingId, Role, Store, StoreError, SwatchId, Trial,
+    TrialId, TrialPlan, TubeId,
 };
 use trial::palette::{PaletteRole, School};
 use trial::plan::steps::Steps;
@@ -314,11 +314,17 @@ async fn the_log_of_the_bench_is_only_added_to() {
 
     // Taken back: first the reading, then what was stored together, then nothing is left.
     let note = Deed::Noted { swatch: number, words: vec![Word::Streaky], note: "thin".into() };
-    store.record_deeds(trial.id, std::slice::from_ref(&note), None, |_| true).await.expect("noted");
-    let undone = store.undo(trial.id).await.expect("undo");
-    assert_eq!(undone, Some(Undone::Deeds(vec![note])));
-    assert!(matches!(store.undo(trial.id).await.expect("undo"), Some(Undone::Reading(_))));
-    assert_eq!(store.undo(trial.id).await.expect("a void reading stays"), None);
+    store.record_deeds(trial.id, &[note], None, |_| true).await.expect("noted");
+    let shown = async || store.trial(trial.id).await.expect("read back").last_entry();
+    let undo = async |last| store.undo(trial.id, last).await.expect("undo");
+    let noted = shown().await.expect("the note");
+    assert!(matches!(noted, Last::Deed(_)));
+    // What a page shows is taken back, once; what it does not show is not.
+    assert!(!undo(Last::Reading(ReadingId(1))).await);
+    assert!(undo(noted).await && !undo(noted).await);
+    let reading = shown().await.expect("the reading");
+    assert!(matches!(reading, Last::Reading(_)) && undo(reading).await);
+    assert_eq!(shown().await, None, "a void reading stays");
     let read = store.trial(trial.id).await.expect("read back");
     let deeds: Vec<Deed> = read.log.iter().map(|entry| entry.deed.clone()).collect();
     assert_eq!(deeds[..2], laid);
@@ -328,7 +334,7 @@ async fn the_log_of_the_bench_is_only_added_to() {
     // Spoilt: every reading of it is void, with the reason, and that stays.
     store.record(trial.id, swatch, State::Dry, &measured, ("meter", None)).await.expect("stored");
     store.spoil(trial.id, (swatch, number), "streaks", Some("d")).await.expect("spoilt");
-    assert_eq!(store.undo(trial.id).await.expect("no way back"), None);
+    assert_eq!(shown().await, None, "no way back");
     let read = store.trial(trial.id).await.expect("read back");
     assert_eq!(read.readings[1].reading.void.as_deref(), Some("streaks"));
     let run = read.run().expect("planned");

@@ -23,6 +23,7 @@ use crate::waiting::Waiting;
 
 use super::asked::{drying_on_sheet, missing};
 use super::form::{ChoiceForm, LabForm, LayForm, NoteForm};
+use super::last::named;
 use super::mixing::{left_ml, to_make};
 use super::{Chosen, Typed, address, find, page};
 
@@ -189,13 +190,16 @@ pub(crate) async fn spoil(
     Ok(Redirect::to(&address(id, number, None)).into_response())
 }
 
-/// Takes back what was entered last.
+/// Takes back what the page showed as recorded last; nothing where another table recorded since.
 pub(crate) async fn undo(
     State(app): State<AppState>,
     Path(id): Path<i64>,
+    Form(form): Form<ChoiceForm>,
 ) -> Result<Response, PageError> {
-    app.store.undo(TrialId(id)).await?;
-    app.news.tell(TrialId(id));
+    let shown = named(&form.choice).ok_or_else(|| unknown("there is no such entry"))?;
+    if app.store.undo(TrialId(id), shown).await? {
+        app.news.tell(TrialId(id));
+    }
     Ok(to_next(id))
 }
 

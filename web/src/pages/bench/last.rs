@@ -1,22 +1,38 @@
 //! What was entered last, which can be taken back.
 
-use store::Trial;
+use store::{Last, ReadingId, Trial};
 use trial::run::{Deed, Entry};
 
-/// `cell 14 laid`, `dry reading 2 of cell 14`; empty where nothing can be taken back.
-pub(crate) fn last_entry(trial: &Trial) -> String {
-    let deed = trial.log.iter().rfind(|entry| entry.void.is_none());
-    match (deed, trial.readings.last()) {
-        (Some(deed), Some(reading)) if deed.after >= reading.id.0 => told(deed),
-        (Some(deed), None) => told(deed),
-        (_, Some(reading)) if reading.reading.void.is_none() => {
-            let number = trial.swatches.iter().find(|it| it.id == reading.swatch);
-            number.map_or_else(String::new, |planned| {
-                let (state, repeat) = (reading.reading.state, reading.reading.repeat);
-                format!("{state} reading {repeat} of cell {}", planned.swatch.number)
-            })
+/// What can be taken back: how it is named in a form, and what it says.
+pub(crate) fn last_entry(trial: &Trial) -> Option<(String, String)> {
+    let last = trial.last_entry()?;
+    let said = match last {
+        Last::Deed(id) => told(trial.log.iter().find(|entry| entry.id == id)?),
+        Last::Reading(id) => {
+            let stored = trial.readings.iter().find(|stored| stored.id == id)?;
+            let planned = trial.swatches.iter().find(|it| it.id == stored.swatch)?;
+            let (state, repeat) = (stored.reading.state, stored.reading.repeat);
+            format!("{state} reading {repeat} of cell {}", planned.swatch.number)
         }
-        _ => String::new(),
+    };
+    Some((name(last), said))
+}
+
+fn name(last: Last) -> String {
+    match last {
+        Last::Deed(id) => format!("deed-{id}"),
+        Last::Reading(id) => format!("reading-{}", id.0),
+    }
+}
+
+/// The entry that a form names.
+pub(crate) fn named(text: &str) -> Option<Last> {
+    let (kind, id) = text.split_once('-')?;
+    let id = id.parse().ok()?;
+    match kind {
+        "deed" => Some(Last::Deed(id)),
+        "reading" => Some(Last::Reading(ReadingId(id))),
+        _ => None,
     }
 }
 
@@ -33,7 +49,6 @@ fn told(entry: &Entry) -> String {
         Deed::Grain { swatch, .. } => format!("the granulation of cell {swatch} judged"),
         Deed::Noted { swatch, .. } => format!("a note to cell {swatch}"),
         Deed::Tile { tile, .. } => format!("the {tile} tile read"),
-        // A void stays.
-        Deed::Spoilt { .. } => String::new(),
+        Deed::Spoilt { swatch, .. } => format!("cell {swatch} void"),
     }
 }

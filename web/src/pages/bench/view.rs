@@ -83,7 +83,8 @@ pub(crate) struct BenchPage {
     readings: Vec<ReadingRow>,
     /// What was seen, judged or spoilt, oldest first.
     seen: Vec<String>,
-    last: String,
+    /// What can be taken back: its name in the form, and what it says.
+    last: Option<(String, String)>,
     finished: bool,
     before: Option<u32>,
     after: Option<u32>,
