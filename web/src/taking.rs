@@ -38,13 +38,26 @@ impl AppState {
         state: State,
         token: Option<&str>,
     ) -> Result<(), PageError> {
+        self.take_wanted(trial, planned, (state, token), || true).await
+    }
+
+    /// The same, for a reading that may not be wanted any more once the meter has answered.
+    pub(crate) async fn take_wanted(
+        &self,
+        trial: &Trial,
+        planned: &PlannedSwatch,
+        (state, token): (State, Option<&str>),
+        wanted: impl FnOnce() -> bool,
+    ) -> Result<(), PageError> {
         if self.is_recorded(token).await? {
             return Ok(());
         }
         let measured = Measured::Spectrum(self.read(specimen(trial, planned, state, 0)).await?);
-        let with = self.about_meter().name;
-        self.store.record(trial.id, planned.id, state, &measured, (&with, token)).await?;
-        self.news.tell(trial.id);
+        if wanted() {
+            let with = self.about_meter().name;
+            self.store.record(trial.id, planned.id, state, &measured, (&with, token)).await?;
+            self.news.tell(trial.id);
+        }
         Ok(())
     }
 

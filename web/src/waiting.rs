@@ -2,10 +2,10 @@
 
 use std::time::{Duration, Instant};
 
-use instruments::DeviceError;
-use store::{SwatchId, TrialId};
+use store::{StoreError, SwatchId, TrialId};
 use trial::State;
 
+use crate::error::PageError;
 use crate::state::{AppState, lock};
 
 /// How often a device that is away is asked.
@@ -45,30 +45,37 @@ impl AppState {
         tokio::spawn(async move { app.wait(&waiting).await });
     }
 
+    fn still_waits(&self, waiting: &Waiting) -> bool {
+        lock(&self.waiting).as_ref() == Some(waiting)
+    }
+
     async fn wait(&self, waiting: &Waiting) {
         let until = Instant::now() + LONGEST;
         while Instant::now() < until {
             tokio::time::sleep(BETWEEN).await;
-            if lock(&self.waiting).as_ref() != Some(waiting) {
+            if !self.still_waits(waiting) {
                 return;
             }
             match self.take_waiting(waiting).await {
-                // Still away, or not held still: it is asked again.
-                Err(Some(DeviceError::Silent(_) | DeviceError::Failed { .. })) => {}
-                Ok(()) | Err(_) => break,
+                // Away, moved or talking rubbish: it is asked again.
+                Err(PageError::Device(_)) => {}
+                Ok(()) => break,
+                Err(error) => {
+                    tracing::error!(%error, "the reading that waited was not recorded");
+                    break;
+                }
             }
         }
-        self.stop_waiting(waiting.trial);
+        if self.still_waits(waiting) {
+            self.stop_waiting(waiting.trial);
+        }
     }
 
-    async fn take_waiting(&self, waiting: &Waiting) -> Result<(), Option<DeviceError>> {
-        let trial = self.store.trial(waiting.trial).await.map_err(|_| None)?;
-        let planned = trial.swatches.iter().find(|it| it.id == waiting.swatch).ok_or(None)?;
-        self.take_one(&trial, planned, waiting.state, Some(&waiting.token)).await.map_err(|error| {
-            match error {
-                crate::PageError::Device(error) => Some(error),
-                _ => None,
-            }
-        })
+    async fn take_waiting(&self, waiting: &Waiting) -> Result<(), PageError> {
+        let trial = self.store.trial(waiting.trial).await?;
+        let planned = trial.swatches.iter().find(|it| it.id == waiting.swatch);
+        let planned = planned.ok_or(StoreError::NotFound("swatch"))?;
+        let how = (waiting.state, Some(waiting.token.as_str()));
+        self.take_wanted(&trial, planned, how, || self.still_waits(waiting)).await
     }
 }

@@ -3,9 +3,9 @@
 //! Data flows one way, one module a step:
 //!
 //! [`Tube`] with its [`shelf`], and the [`palette`] it is tried against → [`prior`] (what earlier
-//! readings tell) and [`plan`] (squares, piles, order, costs) → [`run`] (what was really done) → [`Reading`] and [`Study`] (what was
-//! measured) → [`figures`] (hue shift, chroma loss, tinting strength …) → [`finding`] (one plain
-//! sentence). No step knows a file, a clock or a page.
+//! readings tell) and [`plan`] (squares, piles, order, costs) → [`run`] (what was really done) →
+//! [`Reading`] and [`Study`] (what was measured) → [`figures`] (hue shift, chroma loss, tinting
+//! strength …) → [`finding`] (one plain sentence). No step knows a file, a clock or a page.
 
 pub mod bench;
 mod day;

@@ -161,7 +161,7 @@ fn a_scale_settles_is_tared_and_shows_no_more_than_its_last_digit() {
 }
 
 #[test]
-fn two_drivers_share_a_device_and_a_bench_says_how_it_is() {
+fn two_drivers_share_a_device() {
     let bench =
         SimulatedBench::start(5, SimulatedMeter::new(5, Workshop::default())).expect("start");
     let address = bench.meter.running().address();
@@ -173,7 +173,4 @@ fn two_drivers_share_a_device_and_a_bench_says_how_it_is() {
     });
     let read: usize = readers.into_iter().map(|it| it.join().expect("ends")).sum();
     assert_eq!(read, 20);
-    assert!(bench.is_well());
-    bench.scale.running().set(Fault::Unplugged);
-    assert!(!bench.is_well());
 }

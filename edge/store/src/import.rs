@@ -6,7 +6,7 @@ use sqlx::SqliteConnection;
 use trial::plan::Swatch;
 use trial::{Backing, FilmKind, Reading, Study, TubeRef};
 
-use crate::readings::{NewReading, insert_void};
+use crate::readings::{FROM_FILE, NewReading, insert_void};
 use crate::trials::{Circumstances, Role, insert_swatch, insert_trial, insert_tubes};
 use crate::tubes::find_or_add;
 use crate::{Store, StoreError, SwatchId, TrialId};
@@ -49,7 +49,7 @@ impl Store {
                 state: reading.state,
                 repeat: i64::from(reading.repeat),
                 measured: &reading.measured,
-                instrument: "file",
+                instrument: FROM_FILE,
                 source_row: Some(row),
                 token: None,
                 ratio_error: reading.ratio_error,

@@ -20,7 +20,7 @@ pub use error::StoreError;
 pub use log::Last;
 pub use palettes::{NewPalette, Palette, PaletteId};
 pub use plans::TrialPlan;
-pub use readings::{ReadingId, StoredReading};
+pub use readings::{BY_HAND, FROM_FILE, ReadingId, StoredReading};
 use sqlx::SqlitePool;
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous};
 pub use trials::{

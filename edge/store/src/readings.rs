@@ -15,6 +15,11 @@ use crate::{Store, StoreError, SwatchId, TrialId};
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub struct ReadingId(pub i64);
 
+/// What a reading was taken with that was typed.
+pub const BY_HAND: &str = "by hand";
+/// What a reading was taken with that came in a file.
+pub const FROM_FILE: &str = "file";
+
 /// A reading with what the records add to it.
 #[derive(Debug, Clone, PartialEq)]
 pub struct StoredReading {
@@ -24,7 +29,7 @@ pub struct StoredReading {
     pub swatch: SwatchId,
     /// What was measured, and why it is void where it is.
     pub reading: Reading,
-    /// What it was taken with: an instrument, `by hand` or `file`.
+    /// What it was taken with: an instrument, [`BY_HAND`] or [`FROM_FILE`].
     pub instrument: String,
     /// When, UTC, `2026-11-25T09:00:00Z`.
     pub taken_at: String,
@@ -34,6 +39,14 @@ pub struct StoredReading {
     pub source_row: Option<String>,
     /// It was voided here, and not by the file it came from.
     pub voided_since: bool,
+}
+
+impl StoredReading {
+    /// True where an instrument gave it here.
+    #[must_use]
+    pub fn is_by_meter(&self) -> bool {
+        ![BY_HAND, FROM_FILE].contains(&self.instrument.as_str())
+    }
 }
 
 impl Store {
@@ -105,7 +118,7 @@ impl Store {
                 state: reading.state,
                 repeat: next_repeat(&mut transaction, *swatch, reading.state).await?,
                 measured: &reading.measured,
-                instrument: "file",
+                instrument: FROM_FILE,
                 source_row: None,
                 token: Some(&token),
                 ratio_error: RatioError::AsStated,

@@ -203,20 +203,32 @@ impl Trial {
         self.planned()?.pile_of(swatch.number)
     }
 
+    /// Readings of a swatch that count in a state.
+    #[must_use]
+    pub fn counting(&self, swatch: SwatchId, state: State) -> usize {
+        let counts = |stored: &&StoredReading| {
+            let reading = &stored.reading;
+            stored.swatch == swatch && reading.state == state && reading.void.is_none()
+        };
+        self.readings.iter().filter(counts).count()
+    }
+
+    /// Readings that a swatch is still meant to get in a state, where that is read at all.
+    #[must_use]
+    pub fn missing(&self, swatch: SwatchId, state: State) -> usize {
+        (self.circumstances.repeats as usize).saturating_sub(self.counting(swatch, state))
+    }
+
     /// Dry readings of a swatch that count.
     #[must_use]
     pub fn dry_readings(&self, swatch: SwatchId) -> usize {
-        let counts = |stored: &&StoredReading| {
-            let reading = &stored.reading;
-            stored.swatch == swatch && reading.state == State::Dry && reading.void.is_none()
-        };
-        self.readings.iter().filter(counts).count()
+        self.counting(swatch, State::Dry)
     }
 
     /// Dry readings that a swatch is still meant to get.
     #[must_use]
     pub fn dry_readings_missing(&self, swatch: SwatchId) -> usize {
-        (self.circumstances.repeats as usize).saturating_sub(self.dry_readings(swatch))
+        self.missing(swatch, State::Dry)
     }
 }
 

@@ -22,6 +22,8 @@ document.addEventListener("alpine:init", () => {
       };
       this.timer = setInterval(() => this.look(), 5000);
       window.addEventListener("pagehide", () => this.news.close());
+      // A page that the browser kept is older than the run.
+      window.addEventListener("pageshow", (event) => event.persisted && location.reload());
       window.addEventListener("popstate", () => location.reload());
     },
 

@@ -61,13 +61,18 @@ impl<'a> WorkList<'a> {
         self.trial.tubes.get(tube.0).map_or_else(|| "?".into(), |it| it.tube.tube.name.clone())
     }
 
-    /// With as many decimals as the scale shows.
+    /// With as many decimals as the scale shows, and its unit.
     pub fn amount(&self, amount: f64) -> String {
+        format!("{} {}", self.bare_amount(amount), self.supply.unit())
+    }
+
+    /// The same without the unit.
+    pub fn bare_amount(&self, amount: f64) -> String {
         let digits = match self.supply.measure {
             Basis::Eye => 1,
             _ => (-self.supply.resolution.log10()).ceil().clamp(0.0, 4.0) as usize,
         };
-        format!("{} {}", number(amount, digits), self.supply.unit())
+        number(amount, digits)
     }
 
     pub fn label(&self, mixture: &Mixture) -> String {

@@ -27,6 +27,18 @@ pub struct Entry {
     pub void: Option<String>,
 }
 
+/// True where a swatch stands laid in a log, oldest first: laid, and not spoilt since.
+#[must_use]
+pub fn is_laid(log: &[Entry], number: u32) -> bool {
+    let last =
+        log.iter().rev().filter(|entry| entry.void.is_none()).find_map(|entry| match entry.deed {
+            Deed::Laid { swatch } if swatch == number => Some(true),
+            Deed::Spoilt { swatch, .. } if swatch == number => Some(false),
+            _ => None,
+        });
+    last.unwrap_or(false)
+}
+
 /// Something that was done.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub enum Deed {

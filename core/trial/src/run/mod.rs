@@ -17,7 +17,7 @@ mod redo;
 mod tiles;
 
 pub use agenda::{Left, Next, Tally, Task};
-pub use deed::{BarShows, Deed, Entry, Grain, Made, Tile, Word};
+pub use deed::{BarShows, Deed, Entry, Grain, Made, Tile, Word, is_laid};
 pub use held::Held;
 pub use pace::PaceEvidence;
 pub use redo::Redo;

@@ -7,9 +7,9 @@ use colour::Reflectance;
 use rand::SeedableRng as _;
 use rand_chacha::ChaCha8Rng;
 
+use super::SimulatedMeter;
 use super::device::{Answers, Running, lock};
 use super::workshop::standard_normal;
-use super::{Fault, SimulatedMeter};
 use crate::{DeviceError, Meter as _, Specimen};
 
 /// How a simulated meter behaves over a run.
@@ -251,11 +251,5 @@ impl SimulatedBench {
             meter: MeterDevice::start(port()?, meter, habits)?,
             scale: ScaleDevice::start(port()?, seed, (0.01, 0.02))?,
         })
-    }
-
-    /// True while nothing is wrong with either on purpose.
-    #[must_use]
-    pub fn is_well(&self) -> bool {
-        [&self.meter.running, &self.scale.running].iter().all(|it| it.fault() == Fault::None)
     }
 }

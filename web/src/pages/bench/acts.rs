@@ -9,8 +9,8 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use instruments::DeviceError;
 use serde::{Deserialize, Serialize};
-use store::{PlannedSwatch, StoreError, Trial, TrialId};
-use trial::run::{BarShows, Deed, Entry, Grain, Made, Tile};
+use store::{BY_HAND, PlannedSwatch, StoreError, Trial, TrialId, TubeId};
+use trial::run::{BarShows, Deed, Entry, Grain, Made, Tile, is_laid};
 use trial::{Measured, State as Wetness, TubeRef};
 
 use crate::error::PageError;
@@ -21,7 +21,7 @@ use crate::state::AppState;
 use crate::token::{self, sent};
 use crate::waiting::Waiting;
 
-use super::asked::{drying_on_sheet, missing};
+use super::asked::drying_on_sheet;
 use super::form::{ChoiceForm, LabForm, LayForm, NoteForm};
 use super::last::named;
 use super::mixing::{left_ml, to_make};
@@ -35,70 +35,91 @@ pub(crate) async fn lay(
     Path((id, number)): At,
     Form(form): Form<LayForm>,
 ) -> Result<Response, PageError> {
+    let named = match checked(&app, (id, number), &form).await? {
+        Ok(named) => named,
+        Err(errors) => {
+            let typed = Typed { lay: form, errors, ..Typed::default() };
+            let page = page(&app, (id, number), None, typed).await?;
+            return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+        }
+    };
+    let mut others = HashMap::new();
+    for (line, tube) in named {
+        let place = app.store.join_tube(TrialId(id), tube).await?;
+        others.insert(line, TubeRef(place));
+    }
+    // Another table may have made the same pile meanwhile: then it is not made twice.
+    for _ in 0..TRIES {
+        let trial = app.store.trial(TrialId(id)).await?;
+        let deeds = laying(&trial, number, &form, &others)?;
+        let as_seen = |log: &[Entry]| log.len() == trial.log.len();
+        let stored = app.store.record_deeds(trial.id, &deeds, sent(&form.token), as_seen).await?;
+        if stored {
+            app.news.tell(trial.id);
+            return Ok(to_next(id));
+        }
+    }
+    Err(unknown("other tables recorded at the same moment, so this was not: send it again"))
+}
+
+/// How often the run is looked at anew where other tables record at the very same moment.
+const TRIES: usize = 5;
+
+/// The tubes that were named in another's place, by line; or what is wrong at which field.
+async fn checked<'a>(
+    app: &AppState,
+    (id, number): (i64, u32),
+    form: &'a LayForm,
+) -> Result<Result<HashMap<&'a str, TubeId>, FieldErrors>, PageError> {
     let trial = app.store.trial(TrialId(id)).await?;
     let planned = find(&trial, number)?;
-    let Some(run) = trial.run() else { return Err(StoreError::NotFound("plan").into()) };
-    let measure = trial.plan.as_ref().map(|it| it.design.supply.measure).unwrap_or_default();
-    let how = form.how(measure);
+    let run = trial.run().ok_or(StoreError::NotFound("plan"))?;
     let redo = run.redo(number, &left_ml(&trial));
-    let again = redo.as_ref().is_some_and(|redo| !redo.again.is_empty());
     let mut errors = FieldErrors::default();
-    let others = other_tubes(&app, &trial, &form, &mut errors).await?;
-    let mut deeds = Vec::new();
-    for (step, lines) in to_make(&trial, planned, &run, redo.as_ref()) {
-        let mut parts = form.parts(&lines, &others, &mut errors);
+    for (_, lines) in to_make(&trial, planned, &run, redo.as_ref()) {
+        form.parts(&lines, &HashMap::new(), &mut errors);
+    }
+    let mut named = HashMap::new();
+    let typed = form.other_tubes();
+    if !typed.is_empty() {
+        let shelf = app.store.shelf().await?;
+        let names = TubeNames::new(&shelf);
+        for (line, name) in typed {
+            match names.find(name) {
+                Ok(tube) => {
+                    named.insert(line, tube.id);
+                }
+                Err(message) => errors.add(&format!("tube-{line}"), message),
+            }
+        }
+    }
+    Ok(if errors.is_empty() { Ok(named) } else { Err(errors) })
+}
+
+/// What laying a swatch records now: its piles, as far as nobody made them, and the swatch.
+fn laying(
+    trial: &Trial,
+    number: u32,
+    form: &LayForm,
+    others: &HashMap<&str, TubeRef>,
+) -> Result<Vec<Deed>, StoreError> {
+    let planned = find(trial, number)?;
+    let (run, plan) = trial.run().zip(trial.plan.as_ref()).ok_or(StoreError::NotFound("plan"))?;
+    if is_laid(&trial.log, number) {
+        return Ok(Vec::new());
+    }
+    let how = form.how(plan.design.supply.measure);
+    let redo = run.redo(number, &left_ml(trial));
+    let again = redo.as_ref().is_some_and(|redo| !redo.again.is_empty());
+    let made = to_make(trial, planned, &run, redo.as_ref()).into_iter().map(|(step, lines)| {
+        // What is wrong with a field was said before.
+        let mut parts = form.parts(&lines, others, &mut FieldErrors::default());
         if parts.is_empty() && again {
             parts = lines.iter().map(|line| (line.source, line.amount)).collect();
         }
-        deeds.push(Deed::Made(Made { step, how, parts }));
-    }
-    if !errors.is_empty() {
-        let typed = Typed { lay: form, errors, ..Typed::default() };
-        let page = page(&app, (id, number), None, typed).await?;
-        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
-    }
-    deeds.push(Deed::Laid { swatch: number });
-    let open = |log: &[Entry]| !is_laid(log, number);
-    app.store.record_deeds(trial.id, &deeds, sent(&form.token), open).await?;
-    app.news.tell(trial.id);
-    Ok(to_next(id))
-}
-
-/// True where a swatch stands laid in the log: at another table, perhaps.
-fn is_laid(log: &[Entry], number: u32) -> bool {
-    let last =
-        log.iter().rev().filter(|entry| entry.void.is_none()).find_map(|entry| match entry.deed {
-            Deed::Laid { swatch } if swatch == number => Some(true),
-            Deed::Spoilt { swatch, .. } if swatch == number => Some(false),
-            _ => None,
-        });
-    last.unwrap_or(false)
-}
-
-/// The tubes that took another's place, by line; each joins the trial.
-async fn other_tubes<'a>(
-    app: &AppState,
-    trial: &Trial,
-    form: &'a LayForm,
-    errors: &mut FieldErrors,
-) -> Result<HashMap<&'a str, TubeRef>, PageError> {
-    let mut others = HashMap::new();
-    let typed = form.other_tubes();
-    if typed.is_empty() {
-        return Ok(others);
-    }
-    let shelf = app.store.shelf().await?;
-    let names = TubeNames::new(&shelf);
-    for (line, name) in typed {
-        match names.find(name) {
-            Ok(tube) => {
-                let place = app.store.join_tube(trial.id, tube.id).await?;
-                others.insert(line, TubeRef(place));
-            }
-            Err(message) => errors.add(&format!("tube-{line}"), message),
-        }
-    }
-    Ok(others)
+        Deed::Made(Made { step, how, parts })
+    });
+    Ok(made.chain([Deed::Laid { swatch: number }]).collect())
 }
 
 /// Leaves a swatch out for now.
@@ -246,7 +267,7 @@ async fn after_device(
             // A wet or lifted reading that was asked for out of turn stays in its state.
             let trial = app.store.trial(TrialId(id)).await?;
             let planned = find(&trial, number)?;
-            let stay = state != Wetness::Dry && missing(&trial, planned, state) > 0;
+            let stay = state != Wetness::Dry && trial.missing(planned.id, state) > 0;
             Ok(Redirect::to(&address(id, number, stay.then_some(state))).into_response())
         }
         Err(PageError::Device(error)) => {
@@ -280,7 +301,7 @@ pub(crate) async fn type_in(
     match form.lab(trial.circumstances.conditions) {
         Ok(lab) => {
             let measured = Measured::Lab(lab);
-            let by_hand = ("by hand", sent(&form.token));
+            let by_hand = (BY_HAND, sent(&form.token));
             app.store.record(trial.id, planned.id, state, &measured, by_hand).await?;
             // What was typed takes the place of what waited.
             app.stop_waiting(trial.id);

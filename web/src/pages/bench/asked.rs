@@ -63,7 +63,7 @@ impl Asked {
                 Some((tile, why)) => Self::Tile { tile, why },
                 None => Self::Nothing,
             },
-            (Some(chosen), ..) if missing(trial, planned, chosen) > 0 => to_read(),
+            (Some(chosen), ..) if trial.missing(planned.id, chosen) > 0 => to_read(),
             (None, None, _) if trial.dry_readings_missing(planned.id) > 0 => to_read(),
             _ => Self::Nothing,
         };
@@ -71,20 +71,9 @@ impl Asked {
     }
 }
 
-/// Readings that a swatch is still meant to get in a state.
-pub(crate) fn missing(trial: &Trial, planned: &PlannedSwatch, state: State) -> usize {
-    let counts = trial.readings.iter().filter(|stored| {
-        let reading = &stored.reading;
-        stored.swatch == planned.id && reading.state == state && reading.void.is_none()
-    });
-    (trial.circumstances.repeats as usize).saturating_sub(counts.count())
-}
-
 /// Numbers of the readings that a meter took.
 fn by_meter(trial: &Trial) -> Vec<i64> {
-    let by_meter =
-        trial.readings.iter().filter(|it| !matches!(it.instrument.as_str(), "by hand" | "file"));
-    by_meter.map(|it| it.id.0).collect()
+    trial.readings.iter().filter(|it| it.is_by_meter()).map(|it| it.id.0).collect()
 }
 
 /// The tile that is due before the next reading, where readings are taken with a meter.

@@ -119,10 +119,9 @@ fn line_form(
     form: &LayForm,
     errors: &FieldErrors,
 ) -> LineForm {
-    let amount = list.amount(line.amount);
     LineForm {
-        planned: amount.split(' ').next().unwrap_or_default().to_owned(),
-        amount,
+        planned: list.bare_amount(line.amount),
+        amount: list.amount(line.amount),
         from: list.source(&line.source),
         is_tube: matches!(line.source, Source::Tube(_)),
         typed: form.amount_at(&line.key).to_owned(),

@@ -11,7 +11,7 @@ use trial::run::{BarShows, Grain, PaceEvidence, Word};
 use trial::{Part, State, TubeLabel, TubeRef};
 
 use super::Typed;
-use super::asked::{Asked, drift_line, missing, until};
+use super::asked::{Asked, drift_line, until};
 use super::at_once::AtOnce;
 use super::devices::Plugs;
 use super::form::{LabForm, LayForm};
@@ -119,7 +119,7 @@ impl BenchPage {
         let bare = planned.swatch.mixture.is_bare();
         let on_sheet = sheet_of(trial);
         let repeats = trial.circumstances.repeats as usize;
-        let left = missing(trial, planned, telling.state);
+        let left = trial.missing(planned.id, telling.state);
         let (all, done) = done(trial, order);
         Ok(Self {
             id: trial.id.0,
