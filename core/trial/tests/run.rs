@@ -146,6 +146,27 @@ fn what_was_weighed_goes_on_into_the_tints() {
     assert!(matches!(run.ratio_error(tint), RatioError::Known(_)));
 }
 
+#[test]
+fn what_a_swatch_is_taken_from_is_made_first() {
+    let design = tinted();
+    let plan = planned(&design);
+    let (mass, mother) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
+    let to_make = |log: &Log, taken: &[Taken], swatch| {
+        Run::new(&plan, &design, &log.0, taken).to_make(swatch)
+    };
+    // A mixture that was left out is mixed for its tint, once.
+    let mut log = Log::default();
+    log.add(Deed::Skipped { swatch: mass }, 0);
+    assert_eq!(to_make(&log, &[], tint), [mother, with_white]);
+    log.made(mother, Basis::Weight, &[]);
+    assert_eq!(to_make(&log, &[], tint), [with_white]);
+    assert_eq!(to_make(&log, &[], mass), [0; 0]);
+    // What was read has been mixed, whether that was said or not.
+    let read = [Taken { swatch: mass, state: State::Dry, at: 0, void: false }];
+    assert_eq!(to_make(&Log::default(), &read, tint), [with_white]);
+}
+
 /// One swatch takes 0.1248 g. The mixture 1 : 1 is 0.24 g: its own swatch, and 0.1 g for its tint.
 #[test]
 fn a_redo_says_how_much_more_and_whether_enough_is_left() {

@@ -90,19 +90,6 @@ impl<'a> WorkList<'a> {
         (0..self.plan.steps.len()).map(|at| self.step(at)).collect()
     }
 
-    /// The steps that lead to a swatch, by their places: its own, and those just before it that paint
-    /// nothing.
-    pub fn numbers_to(&self, swatch: u32) -> Vec<usize> {
-        let turn = self.plan.turns().into_iter().find(|turn| turn.swatch == swatch);
-        let Some(own) = turn.and_then(|turn| turn.step) else { return Vec::new() };
-        let paints = |at: &usize| match &self.plan.steps[*at].work {
-            Work::Straight { .. } => true,
-            Work::Mix(pile) => !self.plan.piles[*pile].cells.is_empty(),
-        };
-        let first = (0..own).rev().find(paints).map_or(0, |before| before + 1);
-        (first..=own).collect()
-    }
-
     /// Where something is taken from, by name.
     pub fn source(&self, source: &Source) -> String {
         match source {

@@ -151,7 +151,8 @@ impl<'a> Run<'a> {
         let Some(square) = self.square_mut(reading.swatch) else { return };
         square.read[reading.state as usize] += 1;
         // What was read has been laid, whether that was said or not; and what was read dry is dry.
-        if square.laid.is_none() {
+        let unsaid = square.laid.is_none();
+        if unsaid {
             square.laid = Some(reading.at);
             square.held = held;
         }
@@ -165,6 +166,9 @@ impl<'a> Run<'a> {
         }
         if reading.state == State::Lifted && square.lifted.is_none() {
             square.lifted = Some(reading.at);
+        }
+        if let Some(step) = self.piles.step(reading.swatch).filter(|_| unsaid) {
+            self.made[step] = true;
         }
     }
 
@@ -184,7 +188,7 @@ impl<'a> Run<'a> {
         self.plan
     }
 
-    /// True once a step was carried out.
+    /// True once a step was carried out, whether that was said or its swatch was read.
     #[must_use]
     pub fn is_made(&self, step: usize) -> bool {
         self.made.get(step).copied().unwrap_or(false)
@@ -194,6 +198,26 @@ impl<'a> Run<'a> {
     #[must_use]
     pub fn step_of(&self, swatch: u32) -> Option<usize> {
         self.piles.step(swatch)
+    }
+
+    /// The steps that nobody carried out yet and a swatch needs, in the order of the plan: its own,
+    /// and those that make what it is taken from.
+    #[must_use]
+    pub fn to_make(&self, swatch: u32) -> Vec<usize> {
+        let mut needed: Vec<usize> = self.step_of(swatch).into_iter().collect();
+        let mut steps = Vec::new();
+        while let Some(step) = needed.pop() {
+            if self.is_made(step) || steps.contains(&step) {
+                continue;
+            }
+            steps.push(step);
+            needed.extend(self.planned_parts(step).iter().filter_map(|(source, _)| match source {
+                Source::Pile(of) => Some(self.piles.step_of(*of)),
+                Source::Tube(_) => None,
+            }));
+        }
+        steps.sort_unstable();
+        steps
     }
 
     /// What a step puts together by the plan, in the unit of its measure.

@@ -72,12 +72,12 @@ async fn checked<'a>(
     form: &'a LayForm,
 ) -> Result<Result<HashMap<&'a str, TubeId>, FieldErrors>, PageError> {
     let trial = app.store.trial(TrialId(id)).await?;
-    let planned = find(&trial, number)?;
+    find(&trial, number)?;
     let run = trial.run().ok_or(StoreError::NotFound("plan"))?;
     let redo = run.redo(number, &left_ml(&trial));
     let mut errors = FieldErrors::default();
-    for (_, lines) in to_make(&trial, planned, &run, redo.as_ref()) {
-        form.parts(&lines, &HashMap::new(), &mut errors);
+    for made in to_make(&run, number, redo.as_ref()) {
+        form.parts(&made.lines, &HashMap::new(), &mut errors);
     }
     let mut named = HashMap::new();
     let typed = form.other_tubes();
@@ -103,21 +103,19 @@ fn laying(
     form: &LayForm,
     others: &HashMap<&str, TubeRef>,
 ) -> Result<Vec<Deed>, StoreError> {
-    let planned = find(trial, number)?;
     let (run, plan) = trial.run().zip(trial.plan.as_ref()).ok_or(StoreError::NotFound("plan"))?;
     if is_laid(&trial.log, number) {
         return Ok(Vec::new());
     }
     let how = form.how(plan.design.supply.measure);
     let redo = run.redo(number, &left_ml(trial));
-    let again = redo.as_ref().is_some_and(|redo| !redo.again.is_empty());
-    let made = to_make(trial, planned, &run, redo.as_ref()).into_iter().map(|(step, lines)| {
+    let made = to_make(&run, number, redo.as_ref()).into_iter().map(|made| {
         // What is wrong with a field was said before.
-        let mut parts = form.parts(&lines, others, &mut FieldErrors::default());
-        if parts.is_empty() && again {
-            parts = lines.iter().map(|line| (line.source, line.amount)).collect();
+        let mut parts = form.parts(&made.lines, others, &mut FieldErrors::default());
+        if parts.is_empty() && made.again {
+            parts = made.lines.iter().map(|line| (line.source, line.amount)).collect();
         }
-        Deed::Made(Made { step, how, parts })
+        Deed::Made(Made { step: made.step, how, parts })
     });
     Ok(made.chain([Deed::Laid { swatch: number }]).collect())
 }

@@ -46,24 +46,28 @@ pub(crate) struct LineForm {
     pub wrong_tube: String,
 }
 
+/// A step that is still to be made for a swatch.
+pub(crate) struct ToMake {
+    pub step: usize,
+    pub lines: Vec<PlannedLine>,
+    /// Some more of what was made before, and not as much as was planned.
+    pub again: bool,
+}
+
 /// The steps that are still to be made for a swatch, each with its lines.
-pub(crate) fn to_make(
-    trial: &Trial,
-    planned: &PlannedSwatch,
-    run: &Run<'_>,
-    redo: Option<&Redo>,
-) -> Vec<(usize, Vec<PlannedLine>)> {
-    let number = planned.swatch.number;
-    let Some(plan) = trial.planned() else { return Vec::new() };
-    let list = WorkList::of(trial, plan);
-    let steps = list.numbers_to(number).into_iter().filter(|step| !run.is_made(*step));
-    let again = redo.filter(|redo| !redo.again.is_empty());
-    let mut made: Vec<(usize, Vec<PlannedLine>)> =
-        steps.map(|step| (step, lines(step, &run.planned_parts(step)))).collect();
-    if let Some(redo) = again.filter(|redo| run.is_made(redo.step)) {
-        made.push((redo.step, lines(redo.step, &redo.again)));
-    }
-    made
+pub(crate) fn to_make(run: &Run<'_>, number: u32, redo: Option<&Redo>) -> Vec<ToMake> {
+    let planned = run.to_make(number).into_iter().map(|step| ToMake {
+        step,
+        lines: lines(step, &run.planned_parts(step)),
+        again: false,
+    });
+    let more = redo.filter(|redo| !redo.again.is_empty() && run.is_made(redo.step));
+    let more = more.map(|redo| ToMake {
+        step: redo.step,
+        lines: lines(redo.step, &redo.again),
+        again: true,
+    });
+    planned.chain(more).collect()
 }
 
 fn lines(step: usize, parts: &[(Source, f64)]) -> Vec<PlannedLine> {
@@ -86,11 +90,11 @@ impl Mixing {
         let Some(plan) = trial.planned() else { return Self::default() };
         let list = WorkList::of(trial, plan);
         let redo = run.redo(planned.swatch.number, &left_ml(trial));
-        let piles: Vec<PileForm> = to_make(trial, planned, run, redo.as_ref())
+        let piles: Vec<PileForm> = to_make(run, planned.swatch.number, redo.as_ref())
             .into_iter()
-            .map(|(step, lines)| PileForm {
-                lines: lines.iter().map(|line| line_form(&list, line, form, errors)).collect(),
-                step: list.step(step),
+            .map(|made| PileForm {
+                lines: made.lines.iter().map(|line| line_form(&list, line, form, errors)).collect(),
+                step: list.step(made.step),
             })
             .collect();
         let ready = match run.step_of(planned.swatch.number).map(|step| &plan.steps[step]) {
