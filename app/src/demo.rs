@@ -4,8 +4,8 @@
 use store::{NewPalette, TrialId, TubeId};
 use trial::palette::{PaletteRole, School};
 use trial::plan::Plan;
-use trial::run::{Deed, Made, Next, Task, Tile, Word};
-use trial::{Basis, ColourIndexName, Grade, Medium, State, Tube};
+use trial::run::{Deed, Next, Task, Tile, Word};
+use trial::{ColourIndexName, Grade, Medium, State, Tube};
 use web::{AppState, PageError};
 
 /// Maker, name, Colour Index names, grade and volume in ml. One old tube has no code, the earths
@@ -180,12 +180,14 @@ async fn plan(
 
 /// Reads the first so many swatches in the order of work, as often as planned.
 async fn read(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError> {
-    let trial = app.store().trial(id).await?;
+    let trial = app.trial(id).await?;
     let turns = trial.planned().map(Plan::turns).unwrap_or_default();
     for turn in turns.iter().take(count) {
         let Some(planned) = trial.swatches.iter().find(|it| it.swatch.number == turn.swatch) else {
             continue;
         };
+        app.lay_as_planned(&trial, turn.swatch).await?;
+        let trial = app.trial(id).await?;
         app.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await?;
     }
     Ok(())
@@ -206,10 +208,7 @@ async fn lay(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError>
         let trial = app.store().trial(id).await?;
         let Some(run) = trial.run() else { return Ok(()) };
         let Next::Do { swatch, task: Task::Lay } = run.next(0) else { return Ok(()) };
-        let step = run.step_of(swatch).filter(|step| !run.is_made(*step));
-        let made = |step| Deed::Made(Made { step, how: Basis::Weight, parts: Vec::new() });
-        let deeds: Vec<Deed> = step.map(made).into_iter().chain([Deed::Laid { swatch }]).collect();
-        app.store().record_deeds(id, &deeds, None, |_| true).await?;
+        app.lay_as_planned(&trial, swatch).await?;
         if place == 0 {
             let words = vec![Word::BrushesOutSmooth];
             let seen = Deed::Noted { swatch, words, note: String::new() };
@@ -227,6 +226,8 @@ async fn redo(app: &AppState, id: TrialId, mixture: usize, why: &str) -> Result<
         trial.swatches.iter().filter(|it| it.swatch.mixture.colours(white).count() > 1);
     let Some(planned) = mixtures.nth(mixture) else { return Ok(()) };
     app.store().spoil(id, (planned.id, planned.swatch.number), why, None).await?;
-    let trial = app.store().trial(id).await?;
+    let trial = app.trial(id).await?;
+    app.lay_as_planned(&trial, planned.swatch.number).await?;
+    let trial = app.trial(id).await?;
     app.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await
 }

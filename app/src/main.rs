@@ -1,6 +1,8 @@
-//! The one binary: `serve` the workshop's pages, `analyse` a readings file, or be a simulated `device`.
+//! The one binary: `serve` the workshop's pages, `analyse` a readings file, keep copies of a workshop, or be
+//! a simulated `device`.
 
 mod analyse;
+mod copies;
 mod demo;
 mod device;
 mod serve;
@@ -24,6 +26,14 @@ enum Command {
     Serve(serve::Options),
     /// Works out the figures of a readings file.
     Analyse(analyse::Options),
+    /// Makes a checked copy of a workshop file, also while it is served.
+    Backup(copies::Backup),
+    /// Puts such a copy in the workshop's place.
+    Restore(copies::Restore),
+    /// Writes everything of a workshop as CSV and JSON files.
+    Export(copies::Export),
+    /// Makes a workshop file of such files.
+    Import(copies::Import),
     /// Is a simulated meter or scale, for trying the bench without one.
     Device(device::Options),
 }
@@ -32,6 +42,10 @@ fn main() -> ExitCode {
     match Arguments::parse().command {
         Command::Serve(options) => serve::run(&options),
         Command::Analyse(options) => analyse::run(&options),
+        Command::Backup(options) => options.run(),
+        Command::Restore(options) => options.run(),
+        Command::Export(options) => options.run(),
+        Command::Import(options) => options.run(),
         Command::Device(options) => device::run(&options),
     }
 }

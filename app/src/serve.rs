@@ -1,13 +1,14 @@
 //! `upright-swatch serve`.
 
 use std::net::SocketAddr;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
+use std::time::Duration;
 
-use clap::Args;
+use clap::{Args, ValueEnum};
 use instruments::simulated::{SimulatedBench, SimulatedMeter, Workshop};
 use instruments::{RemoteMeter, RemoteScale};
-use store::Store;
+use store::{Hold, Store};
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
 use web::AppState;
@@ -19,30 +20,91 @@ const SEED: u64 = 1893;
 
 #[derive(Args)]
 pub(crate) struct Options {
-    /// Fill an empty workshop with the carousel workshop's tubes and trials. Without --db, nothing
-    /// is kept.
+    /// Fill an empty workshop with the carousel workshop's tubes and trials, and simulate a meter and a
+    /// scale. Without --db, nothing is kept.
     #[arg(long)]
     demo: bool,
     /// The workshop file (SQLite); made where it does not exist.
     #[arg(long, value_name = "FILE")]
     db: Option<PathBuf>,
-    /// Address to listen at. Whoever reaches it can read and change the workshop.
+    /// Address to listen at.
     #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8093")]
     listen: SocketAddr,
-    /// Where a colour meter answers (docs/device-protocol.md); without it, a simulated one is started.
+    /// Allow an address that other machines reach: whoever reaches it can read and change everything,
+    /// without any password, and everything is sent so that others on the network can read it.
+    #[arg(long)]
+    unprotected: bool,
+    /// Where a colour meter answers (docs/device-protocol.md). Without one, readings are typed or come
+    /// from files.
     #[arg(long, value_name = "ADDR")]
     meter: Option<SocketAddr>,
-    /// Where a scale answers; without it, a simulated one is started.
+    /// Where a scale answers. Without one, weights are typed.
     #[arg(long, value_name = "ADDR")]
     scale: Option<SocketAddr>,
+    /// Simulate a device, for trying the bench without paint; can be given twice. What it gives is marked
+    /// as simulated for ever.
+    #[arg(long, value_name = "DEVICE")]
+    simulate: Vec<Simulated>,
+}
+
+/// A device that can be simulated.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+enum Simulated {
+    /// The colour meter.
+    Meter,
+    /// The scale.
+    Scale,
+}
+
+impl Options {
+    /// A device is simulated where that was asked for, and no real one takes its place.
+    fn simulates(&self, device: Simulated) -> bool {
+        let real = match device {
+            Simulated::Meter => self.meter.is_some(),
+            Simulated::Scale => self.scale.is_some(),
+        };
+        !real && (self.demo || self.simulate.contains(&device))
+    }
+
+    /// The workshop file; `None` for a demo that is not kept.
+    fn file(&self) -> Option<PathBuf> {
+        let usual = || (!self.demo).then(|| PathBuf::from("workshop.db"));
+        self.db.clone().or_else(usual)
+    }
+
+    fn check(&self) -> Result<(), String> {
+        for (device, name, real) in [
+            (Simulated::Meter, "meter", self.meter.is_some()),
+            (Simulated::Scale, "scale", self.scale.is_some()),
+        ] {
+            if real && self.simulate.contains(&device) {
+                return Err(format!(
+                    "--{name} and --simulate {name} are two {name}s; leave one of them out"
+                ));
+            }
+        }
+        if self.listen.ip().is_loopback() || self.unprotected {
+            return Ok(());
+        }
+        Err(format!(
+            "{} can be reached from other machines, and there is no password: whoever reaches it can read \
+             and change everything. Listen at 127.0.0.1, or say --unprotected where you want just that",
+            self.listen
+        ))
+    }
 }
 
 pub(crate) fn run(options: &Options) -> ExitCode {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
-    let outcome = tokio::runtime::Runtime::new()
-        .map_err(|error| format!("the server cannot start: {error}"))
-        .and_then(|runtime| runtime.block_on(serve(options)));
+    let runtime = tokio::runtime::Runtime::new();
+    let outcome =
+        runtime.map_err(|error| format!("the server cannot start: {error}")).and_then(|runtime| {
+            let outcome = runtime.block_on(serve(options));
+            // Whatever hangs, the program ends.
+            runtime.shutdown_timeout(Duration::from_secs(1));
+            outcome
+        });
     match outcome {
         Ok(()) => ExitCode::SUCCESS,
         Err(message) => {
@@ -53,55 +115,91 @@ pub(crate) fn run(options: &Options) -> ExitCode {
 }
 
 async fn serve(options: &Options) -> Result<(), String> {
-    let store = open(options).await?;
-    if options.demo {
-        let meter = SimulatedMeter::new(SEED, Workshop::default());
-        let past = AppState::new(store.clone(), meter);
-        demo::fill(&past).await.map_err(|error| format!("the demo data: {error}"))?;
-    }
-    let app = with_devices(store, options)?;
+    options.check()?;
+    // Taken first: an address in use is said before anything is opened or filled.
     let listener = TcpListener::bind(options.listen).await.map_err(|error| {
         format!(
             "cannot listen at {}: {error}; choose another address with --listen",
             options.listen
         )
     })?;
+    let file = options.file();
+    let _hold = file.as_deref().map(Hold::of).transpose().map_err(|error| error.to_string())?;
+    let store = open(file.as_deref()).await?;
+    if options.demo {
+        let meter = SimulatedMeter::new(SEED, Workshop::default());
+        let past = AppState::new(store.clone()).with_meter(meter);
+        demo::fill(&past).await.map_err(|error| format!("the demo data: {error}"))?;
+    }
+    let app = with_devices(AppState::new(store), options)?;
     let address = listener.local_addr().unwrap_or(options.listen);
     println!("Upright Swatch is at http://{address}/ (end it with Ctrl-C)");
+    if !address.ip().is_loopback() {
+        println!("Unprotected: whoever reaches this address can read and change everything.");
+    }
     web::serve(listener, app, interrupted())
         .await
         .map_err(|error| format!("the server stopped: {error}"))
 }
 
-/// The devices that were named, and simulated ones in place of the others.
-fn with_devices(store: Store, options: &Options) -> Result<AppState, String> {
-    if let (Some(meter), Some(scale)) = (options.meter, options.scale) {
-        return Ok(AppState::new(store, RemoteMeter::at(meter)).with_scale(RemoteScale::at(scale)));
+/// With the devices that were named, and those that are to be simulated.
+fn with_devices(mut app: AppState, options: &Options) -> Result<AppState, String> {
+    let cannot = |error| format!("the simulated devices cannot start: {error}");
+    let mut bench = SimulatedBench::default();
+    let mut meter = options.meter;
+    if options.simulates(Simulated::Meter) {
+        let simulated = SimulatedMeter::new(SEED, Workshop::default());
+        bench = bench.with_meter(simulated).map_err(cannot)?;
+        meter = bench.meter.as_ref().map(|device| device.running().address());
     }
-    let bench = SimulatedBench::start(SEED, SimulatedMeter::new(SEED, Workshop::default()))
-        .map_err(|error| format!("the simulated devices cannot start: {error}"))?;
-    let meter = options.meter.unwrap_or(bench.meter.running().address());
-    let scale = options.scale.unwrap_or(bench.scale.running().address());
-    let app = AppState::new(store, RemoteMeter::at(meter)).with_scale(RemoteScale::at(scale));
+    let mut scale = options.scale;
+    if options.simulates(Simulated::Scale) {
+        bench = bench.with_scale(SEED).map_err(cannot)?;
+        scale = bench.scale.as_ref().map(|device| device.running().address());
+    }
+    if let Some(address) = meter {
+        app = app.with_meter(RemoteMeter::at(address));
+    }
+    if let Some(address) = scale {
+        app = app.with_scale(RemoteScale::at(address));
+    }
     Ok(app.with_simulated(bench))
 }
 
-async fn open(options: &Options) -> Result<Store, String> {
-    match (&options.db, options.demo) {
-        (Some(file), _) => {
-            Store::open(file).await.map_err(|error| format!("{}: {error}", file.display()))
-        }
-        (None, true) => Store::in_memory().await.map_err(|error| error.to_string()),
-        (None, false) => {
-            let file = PathBuf::from("workshop.db");
-            Store::open(&file).await.map_err(|error| format!("{}: {error}", file.display()))
-        }
-    }
+async fn open(file: Option<&Path>) -> Result<Store, String> {
+    let store = match file {
+        Some(file) => Store::open(file).await,
+        None => Store::in_memory().await,
+    };
+    store.map_err(|error| error.to_string())
 }
 
 async fn interrupted() {
     // Where the signal cannot be watched, the system's own way of ending the program is left.
-    if tokio::signal::ctrl_c().await.is_err() {
-        std::future::pending::<()>().await;
+    let interrupt = async {
+        if tokio::signal::ctrl_c().await.is_err() {
+            std::future::pending::<()>().await;
+        }
+    };
+    tokio::select! {
+        () = interrupt => {}
+        () = terminated() => {}
     }
+}
+
+/// The signal by which a system asks a program to end.
+#[cfg(unix)]
+async fn terminated() {
+    use tokio::signal::unix::{SignalKind, signal};
+    match signal(SignalKind::terminate()) {
+        Ok(mut terminate) => {
+            terminate.recv().await;
+        }
+        Err(_) => std::future::pending().await,
+    }
+}
+
+#[cfg(not(unix))]
+async fn terminated() {
+    std::future::pending().await
 }

@@ -4,6 +4,7 @@ use std::fmt::Write as _;
 
 use trial::figures::{Bound, Figure, Outcome, PairFigures, Strength, TubeFigures, Warning};
 use trial::finding::findings;
+use trial::numbers::{ends, number, parts, signed_number};
 use trial::{Analysis, Study};
 
 pub(crate) fn text(study: &Study, analysis: &Analysis, warnings: &[Warning]) -> String {
@@ -122,25 +123,30 @@ fn pair_lines(out: &mut String, study: &Study, pair: &PairFigures) {
             None => "",
         };
         let ratio = holding.ratio.value;
-        line(out, &format!("  1 part of {} holds against {bound}{ratio:.2} parts", name(pair.a)));
+        let ratio = parts(ratio);
+        line(out, &format!("  1 part of {} holds against {bound}{ratio} parts", name(pair.a)));
     }
     if let Some(neutral) = &pair.neutral {
         let chroma = neutral.lab.chroma();
-        line(out, &format!("  neutral at 1 : {:.2}, cast C* {chroma:.1}", neutral.ratio.value));
+        let ratio = parts(neutral.ratio.value);
+        line(out, &format!("  neutral at 1 : {ratio}, cast C* {chroma:.1}"));
     }
 }
 
 fn degrees(outcome: &Outcome) -> String {
-    outcome.map_or_else(|_| "–".into(), |figure| format!("{:+.1}", figure.value))
+    outcome.map_or_else(|_| "–".into(), |figure| signed_number(figure.value, 1))
 }
 
 fn fraction(outcome: &Outcome) -> String {
-    outcome.map_or_else(|_| "–".into(), |figure| format!("{:.0} %", 100.0 * figure.value))
+    outcome.map_or_else(|_| "–".into(), |figure| number(100.0 * figure.value, 0) + " %")
 }
 
 fn with_interval(figure: &Figure, unit: &str) -> String {
     match figure.interval() {
-        Some([low, high]) => format!("{:.1}{unit} ({low:.1} to {high:.1})", figure.value),
-        None => format!("{:.1}{unit}", figure.value),
+        Some(interval) => {
+            let [low, high] = ends(interval, 1);
+            format!("{}{unit} ({low} to {high})", number(figure.value, 1))
+        }
+        None => format!("{}{unit}", number(figure.value, 1)),
     }
 }

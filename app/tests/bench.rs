@@ -107,7 +107,7 @@ fn compare(trial: &Trial, given: &[Given]) {
     let stored: Vec<_> = trial
         .readings
         .iter()
-        .filter(|it| it.instrument != "by hand")
+        .filter(|it| it.is_by_meter())
         .filter_map(|it| match it.reading.measured {
             Measured::Spectrum(spectrum) => Some(spectrum),
             Measured::Lab(_) => None,

@@ -13,7 +13,8 @@ type Outcome<T> = Result<T, Box<dyn std::error::Error>>;
 
 /// Three blues against a yellow, every swatch read three times.
 async fn workshop() -> Outcome<AppState> {
-    let app = AppState::new(Store::in_memory().await?, SimulatedMeter::new(1, Workshop::default()));
+    let app = AppState::new(Store::in_memory().await?)
+        .with_meter(SimulatedMeter::new(1, Workshop::default()));
     for (maker, code) in
         [("One", "PB29"), ("Two", "PB29"), ("Three", "PB29"), ("One", "PY74"), ("One", "PW6")]
     {
@@ -41,9 +42,10 @@ async fn workshop() -> Outcome<AppState> {
             ("sheen", "satin"),
         ])
         .await?;
-    let trial = app.store().trial(id).await?;
-    for planned in &trial.swatches {
-        app.take(&trial, planned, State::Dry, 3).await?;
+    for number in 1..=app.trial(id).await?.swatches.len() {
+        app.lay_as_planned(&*app.trial(id).await?, number as u32).await?;
+        let trial = app.trial(id).await?;
+        app.take(&trial, &trial.swatches[number - 1], State::Dry, 3).await?;
     }
     Ok(app)
 }

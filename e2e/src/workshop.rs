@@ -27,7 +27,7 @@ impl Workshop {
     pub async fn open() -> Result<Self, Box<dyn Error>> {
         let folder = tempfile::tempdir()?;
         let store = Store::open(&folder.path().join("workshop.db")).await?;
-        let app = AppState::new(store, SimulatedMeter::new(1, Bench::default()));
+        let app = AppState::new(store).with_meter(SimulatedMeter::new(1, Bench::default()));
         let listener = TcpListener::bind("127.0.0.1:0").await?;
         let address = listener.local_addr()?;
         let server = tokio::spawn(async move {

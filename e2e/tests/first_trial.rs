@@ -76,8 +76,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     browser.shows(".trial-state", "finished").await?;
     let finding = browser.text(".finding").await?;
     assert!(
-        finding.starts_with("1 part of Tidewell does what 1.4")
-            && finding.ends_with("Nettlebed do."),
+        finding.starts_with("Tidewell is 1.4") && finding.ends_with("as strong as Nettlebed."),
         "{finding}"
     );
     let evidence = browser.text(".evidence").await?;

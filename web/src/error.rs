@@ -32,6 +32,18 @@ pub enum PageError {
     /// A form that no person filled in is wrong.
     #[error("{0}")]
     Form(String),
+    /// The figures of a trial failed.
+    #[error(
+        "the figures of this trial cannot be worked out; its readings are safe. Save the readings \
+         file from the page Readings, void a reading that is not right, or put the trial away"
+    )]
+    NotJudged,
+    /// Another page asked for the same, and it is under way.
+    #[error("{0}")]
+    UnderWay(String),
+    /// A file with more bytes than are read.
+    #[error("{0}")]
+    TooLarge(String),
     /// A file did not arrive whole.
     #[error("the upload broke off: {0}; nothing was stored, so send it again")]
     Upload(String),
@@ -45,17 +57,30 @@ struct ErrorPage<'a> {
 }
 
 impl PageError {
-    fn status(&self) -> StatusCode {
+    pub(crate) fn status(&self) -> StatusCode {
         match self {
             Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => StatusCode::NOT_FOUND,
-            Self::Store(StoreError::AlreadyVoid | StoreError::Frozen | StoreError::Replaced)
+            Self::Store(
+                StoreError::AlreadyVoid
+                | StoreError::Frozen
+                | StoreError::Replaced
+                | StoreError::Refused(_)
+                | StoreError::OtherGeometry { .. },
+            )
+            | Self::UnderWay(_)
             | Self::Cgats(_) => StatusCode::CONFLICT,
+            Self::TooLarge(_) => StatusCode::PAYLOAD_TOO_LARGE,
+            Self::Store(StoreError::Busy) => StatusCode::SERVICE_UNAVAILABLE,
             Self::Upload(_) | Self::Form(_) => StatusCode::BAD_REQUEST,
             Self::Device(_) => StatusCode::SERVICE_UNAVAILABLE,
             Self::Store(StoreError::NotWritten(_)) => StatusCode::INSUFFICIENT_STORAGE,
             Self::Store(
-                StoreError::Corrupt { .. } | StoreError::Database(_) | StoreError::Migration(_),
+                StoreError::Corrupt { .. }
+                | StoreError::File(_)
+                | StoreError::Database(_)
+                | StoreError::Migration(_),
             )
+            | Self::NotJudged
             | Self::Planning(_)
             | Self::Drawing(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
@@ -66,7 +91,14 @@ impl PageError {
             Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => "Nothing here",
             Self::Store(StoreError::AlreadyVoid) => "Already void",
             Self::Store(StoreError::Frozen) => "The bench has begun",
-            Self::Store(StoreError::NotWritten(_)) => "Not recorded",
+            Self::Store(StoreError::NotWritten(_) | StoreError::Busy | StoreError::Refused(_)) => {
+                "Not recorded"
+            }
+            Self::Store(StoreError::OtherGeometry { .. }) => "Another meter",
+            Self::Store(StoreError::File(_)) => "No copy was made",
+            Self::NotJudged => "No figures",
+            Self::UnderWay(_) => "Under way already",
+            Self::TooLarge(_) => "The file is too large",
             Self::Store(StoreError::Replaced) => "A later version exists",
             Self::Planning(_) => "Not worked out",
             Self::Cgats(_) => "Nothing to export",

@@ -42,9 +42,10 @@ impl Frame {
         let trials = store.trials().await?;
         let current = match trial {
             Some(id) => trials.iter().find(|summary| summary.id == id),
-            None => trials.first(),
+            None => trials.iter().find(|summary| !summary.put_away),
         };
-        let lines = lines(room, tubes, trials.len(), current);
+        let open = trials.iter().filter(|summary| !summary.put_away).count();
+        let lines = lines(room, tubes, open, current);
         Ok(Self { lines, trials })
     }
 
@@ -109,8 +110,11 @@ impl Heading {
 
 /// How far a trial is.
 pub(crate) fn state(summary: &TrialSummary) -> &'static str {
+    if summary.put_away {
+        return "put away";
+    }
     match summary.read {
-        0 if summary.log == 0 => "planned",
+        0 if summary.stamp.log == 0 => "planned",
         read if read < summary.swatches => "at the bench",
         _ => "finished",
     }

@@ -1,40 +1,49 @@
-//! A trial with everything worked out, kept until a reading is added or voided.
+//! Trials with everything worked out, kept from request to request: what changed is read and worked out
+//! anew, and the rest stays.
 
 use std::collections::HashMap;
-use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock};
 
 use colour::Hue;
-use store::{StoreError, Trial, TrialId, TrialSummary, TubeId};
-use trial::figures::{SwatchColour, TubeFigures};
+use store::{Stamp, StoreError, Trial, TrialId, TrialSummary, TubeId};
+use trial::figures::{Averages, SwatchColour, TubeFigures, analyse_averages};
 use trial::finding::{Finding, findings};
-use trial::prior::{Prior, learn, learn_wet};
+use trial::prior::{Prior, learn_averages};
 use trial::run::PaceEvidence;
-use trial::{Analysis, State, Study, TubeRef, analyse};
+use trial::{Analysis, State, Study, TubeRef};
 
-use crate::state::AppState;
+use crate::error::PageError;
+use crate::state::{AppState, lock};
 
 /// A trial, its figures and its findings.
 #[derive(Debug)]
 pub(crate) struct Judged {
-    pub trial: Trial,
+    pub trial: Arc<Trial>,
+    /// Without its readings: their averages stand beside it.
     pub study: Study,
     pub analysis: Analysis,
     pub findings: Vec<Finding>,
+    averages: Averages,
     prior: OnceLock<Prior>,
     wet_prior: OnceLock<Prior>,
     pace: OnceLock<PaceEvidence>,
 }
 
 impl Judged {
-    fn of(trial: Trial, standard: Option<TubeRef>) -> Self {
-        let study = trial.study();
-        let analysis = analyse(&study, standard);
+    /// `before` is what was worked out of the same trial last.
+    fn of(trial: Arc<Trial>, standard: Option<TubeRef>, before: Option<&Self>) -> Self {
+        let study = trial.circumstances_as_study();
+        let same = before.filter(|it| it.trial.stamp.revision == trial.stamp.revision);
+        let readings = trial.readings.iter().map(|stored| &stored.reading);
+        let averages = Averages::again(&study, readings, same.map(|it| &it.averages));
+        let analysis = analyse_averages(&study, &averages, standard);
         let findings = findings(&study, &analysis);
         Self {
             trial,
             study,
             analysis,
             findings,
+            averages,
             prior: OnceLock::new(),
             wet_prior: OnceLock::new(),
             pace: OnceLock::new(),
@@ -43,10 +52,11 @@ impl Judged {
 
     /// What it tells of its tubes, wet or dry, worked out when it is first asked.
     pub fn prior(&self, state: State) -> &Prior {
-        match state {
-            State::Wet => self.wet_prior.get_or_init(|| learn_wet(&self.study)),
-            State::Dry | State::Lifted => self.prior.get_or_init(|| learn(&self.study)),
-        }
+        let (kept, state) = match state {
+            State::Wet => (&self.wet_prior, State::Wet),
+            State::Dry | State::Lifted => (&self.prior, State::Dry),
+        };
+        kept.get_or_init(|| learn_averages(&self.study, &self.averages, state))
     }
 
     /// What it tells of the user's pace, worked out when it is first asked.
@@ -59,49 +69,57 @@ impl Judged {
     }
 }
 
-/// Readings and deeds are only ever added or voided, so their counts tell whether anything is new.
-type Stamp = (i64, i64, i64);
-
-/// What has been worked out already.
+/// What has been read and worked out already.
 #[derive(Debug, Default)]
-pub(crate) struct Judgements(Mutex<HashMap<TrialId, (Stamp, Arc<Judged>)>>);
-
-impl Judgements {
-    /// Forgets everything: a tube's label changed, and labels are in every finding.
-    pub fn forget(&self) {
-        self.0.lock().unwrap_or_else(PoisonError::into_inner).clear();
-    }
-
-    fn known(&self, id: TrialId, stamp: Stamp) -> Option<Arc<Judged>> {
-        let known = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        let (at, judged) = known.get(&id)?;
-        (*at == stamp).then(|| Arc::clone(judged))
-    }
-
-    fn keep(&self, id: TrialId, stamp: Stamp, judged: &Arc<Judged>) {
-        let mut known = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        known.insert(id, (stamp, Arc::clone(judged)));
-    }
+pub(crate) struct Judgements {
+    trials: Mutex<HashMap<TrialId, Arc<Trial>>>,
+    judged: Mutex<HashMap<TrialId, Arc<Judged>>>,
+    /// Trials that could not be worked out, as they stood then.
+    failed: Mutex<HashMap<TrialId, Stamp>>,
 }
 
 impl AppState {
-    /// The trial with its figures, worked out anew only where a reading changed.
-    pub(crate) async fn judged(&self, summary: &TrialSummary) -> Result<Arc<Judged>, StoreError> {
-        let stamp = (summary.readings, summary.voids, summary.log);
-        if let Some(known) = self.judgements.known(summary.id, stamp) {
-            return Ok(known);
+    /// A whole trial; what was read of it before is not read again.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where there is none of this number.
+    pub async fn trial(&self, id: TrialId) -> Result<Arc<Trial>, StoreError> {
+        let known = lock(&self.judgements.trials).get(&id).cloned();
+        let now = match &known {
+            Some(known) => self.store.trial_since(known).await?,
+            None => Some(self.store.trial(id).await?),
+        };
+        match (now, known) {
+            (None, Some(known)) => Ok(known),
+            (now, _) => {
+                let now = Arc::new(now.ok_or(StoreError::NotFound("trial"))?);
+                lock(&self.judgements.trials).insert(id, Arc::clone(&now));
+                Ok(now)
+            }
         }
-        let trial = self.store.trial(summary.id).await?;
-        let voids = trial.readings.iter().filter(|stored| stored.reading.void.is_some()).count();
-        let count = |number: usize| i64::try_from(number).unwrap_or(i64::MAX);
-        let taken_back = trial.log.iter().filter(|entry| entry.void.is_some()).count();
-        let log = count(trial.log.len() + taken_back);
-        let stamp = (count(trial.readings.len() - voids), count(voids), log);
-        let judged = tokio::task::spawn_blocking(move || Arc::new(Judged::of(trial, None)))
-            .await
-            .map_err(|_| StoreError::NotFound("trial"))?;
-        self.judgements.keep(summary.id, stamp, &judged);
-        Ok(judged)
+    }
+
+    /// The trial with its figures, worked out anew only as far as something changed.
+    pub(crate) async fn judged(&self, summary: &TrialSummary) -> Result<Arc<Judged>, PageError> {
+        let known = lock(&self.judgements.judged).get(&summary.id).cloned();
+        if let Some(known) = known.as_ref().filter(|it| it.trial.stamp == summary.stamp) {
+            return Ok(Arc::clone(known));
+        }
+        let trial = self.trial(summary.id).await?;
+        let (id, stamp) = (trial.id, trial.stamp);
+        if lock(&self.judgements.failed).get(&id) == Some(&stamp) {
+            return Err(PageError::NotJudged);
+        }
+        let judged = off_the_thread(move || Judged::of(trial, None, known.as_deref())).await;
+        match &judged {
+            Ok(judged) => {
+                lock(&self.judgements.judged).insert(id, Arc::clone(judged));
+            }
+            Err(_) => {
+                lock(&self.judgements.failed).insert(id, stamp);
+            }
+        }
+        judged
     }
 
     /// The trial with strengths against a standard of the user's choice; not kept.
@@ -109,23 +127,38 @@ impl AppState {
         &self,
         summary: &TrialSummary,
         standard: TubeId,
-    ) -> Result<Arc<Judged>, StoreError> {
-        let trial = self.store.trial(summary.id).await?;
+    ) -> Result<Arc<Judged>, PageError> {
+        let before = self.judged(summary).await?;
+        let trial = self.trial(summary.id).await?;
         let place = trial.tubes.iter().position(|tube| tube.tube.id == standard).map(TubeRef);
         let standard = place.ok_or(StoreError::NotFound("tube"))?;
-        tokio::task::spawn_blocking(move || Arc::new(Judged::of(trial, Some(standard))))
-            .await
-            .map_err(|_| StoreError::NotFound("trial"))
+        off_the_thread(move || Judged::of(trial, Some(standard), Some(&before))).await
+    }
+
+    /// Every trial that tells something, the newest first. One that is put away is left out, and one
+    /// that cannot be read or worked out is told on its own pages, and is not in the way of the others.
+    pub(crate) async fn telling(
+        &self,
+        trials: &[TrialSummary],
+    ) -> Result<Vec<Arc<Judged>>, PageError> {
+        let mut telling = Vec::new();
+        for summary in trials.iter().filter(|it| it.readings > 0 && !it.put_away) {
+            match self.judged(summary).await {
+                Ok(judged) => telling.push(judged),
+                Err(PageError::NotJudged | PageError::Store(StoreError::Corrupt { .. })) => {}
+                Err(error) => return Err(error),
+            }
+        }
+        Ok(telling)
     }
 
     /// What is known of each tube's colour, from its newest trial.
     pub(crate) async fn known_colours(
         &self,
         trials: &[TrialSummary],
-    ) -> Result<HashMap<TubeId, KnownColour>, StoreError> {
+    ) -> Result<HashMap<TubeId, KnownColour>, PageError> {
         let mut known = HashMap::new();
-        for summary in trials.iter().filter(|summary| summary.readings > 0) {
-            let judged = self.judged(summary).await?;
+        for judged in self.telling(trials).await? {
             for (at, tube) in judged.trial.tubes.iter().enumerate() {
                 if let Some(colour) = KnownColour::in_trial(&judged, TubeRef(at)) {
                     known.entry(tube.tube.id).or_insert(colour);
@@ -134,6 +167,17 @@ impl AppState {
         }
         Ok(known)
     }
+}
+
+/// Works something out beside the requests. Where it fails, only what it was asked for fails.
+pub(crate) async fn off_the_thread<T: Send + Sync + 'static>(
+    work: impl FnOnce() -> T + Send + 'static,
+) -> Result<Arc<T>, PageError> {
+    let done = tokio::task::spawn_blocking(move || Arc::new(work())).await;
+    done.map_err(|error| {
+        tracing::error!(%error, "a trial could not be worked out");
+        PageError::NotJudged
+    })
 }
 
 /// A tube's mass tone and truest tint, as far as they were read.
@@ -165,5 +209,17 @@ impl KnownColour {
             truest: Some((truest.white_parts, truest.colour.clone())),
             conditions,
         })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[tokio::test]
+    async fn what_cannot_be_worked_out_fails_alone() {
+        let failed = off_the_thread(|| -> u8 { unreachable!("as a figure may") }).await;
+        assert!(matches!(failed, Err(PageError::NotJudged)));
+        assert_eq!(off_the_thread(|| 7).await.ok().as_deref(), Some(&7));
     }
 }

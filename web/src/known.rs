@@ -3,10 +3,11 @@
 use std::sync::Arc;
 
 use mixing::Surface;
-use store::{ShelfTube, StoreError, TrialSummary, TubeId};
+use store::{ShelfTube, TrialSummary, TubeId};
 use trial::prior::{Known, Prior};
 use trial::{State, TubeRef, same_code};
 
+use crate::error::PageError;
 use crate::judged::Judged;
 use crate::state::AppState;
 use colour::Conditions;
@@ -40,11 +41,8 @@ impl AppState {
         white: Option<TubeId>,
         light: (Conditions, Option<Surface>),
         state: State,
-    ) -> Result<Knowledge, StoreError> {
-        let mut read = Vec::new();
-        for summary in trials.iter().filter(|summary| summary.readings > 0) {
-            read.push(self.judged(summary).await?);
-        }
+    ) -> Result<Knowledge, PageError> {
+        let mut read = self.telling(trials).await?;
         // Each white is a unit of its own: without one, that of the newest trial of these tubes.
         let holds = |judged: &&Arc<Judged>| {
             judged.trial.tubes.iter().any(|it| tubes.iter().any(|tube| tube.id == it.tube.id))
@@ -52,9 +50,16 @@ impl AppState {
         let unit = white.or_else(|| read.iter().find(holds).and_then(|judged| white_of(judged)));
         read.retain(|judged| white_of(judged) == unit);
         // Fitting K and S of a trial that has not been asked before takes a while.
-        tokio::task::spawn_blocking(move || gather(&read, &tubes, light, state))
-            .await
-            .map_err(|_| StoreError::NotFound("trial"))
+        let count = tubes.len();
+        let gathered = tokio::task::spawn_blocking(move || gather(&read, &tubes, light, state));
+        // Where even that fails, nothing is known, and the page is there all the same.
+        Ok(gathered.await.unwrap_or_else(|error| {
+            tracing::error!(%error, "what earlier trials tell could not be worked out");
+            Knowledge {
+                prior: Prior::nothing(count, light.0),
+                sources: vec![KnownFrom::Nothing; count],
+            }
+        }))
     }
 }
 

@@ -11,6 +11,7 @@ mod judged;
 mod known;
 mod news;
 mod pages;
+mod posted;
 mod routes;
 mod serving;
 mod state;

@@ -16,8 +16,8 @@ use crate::pages::{bench, import, palettes, plan, planner, readings, results, sh
 use crate::state::AppState;
 use crate::{assets, error, pages};
 
-/// An import may be as large as a readings file, and its form a little more.
-const LARGEST_REQUEST: usize = 101_000_000;
+/// A form of this size holds 5,000 tubes. Files have limits of their own; see `pages::upload`.
+const LARGEST_FORM: usize = 16_000_000;
 
 const CONTENT_POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; \
     img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; \
@@ -30,7 +30,12 @@ pub fn router(state: AppState) -> Router {
         .route("/shelf", get(shelf::list).post(shelf::add))
         .route("/shelf/new", get(shelf::new))
         .route("/shelf/shelf.csv", get(shelf::export))
-        .route("/shelf/import", get(shelf::import::form).post(shelf::import::preview))
+        .route(
+            "/shelf/import",
+            get(shelf::import::form)
+                .post(shelf::import::preview)
+                .layer(DefaultBodyLimit::disable()),
+        )
         .route("/shelf/import/confirm", post(shelf::import::confirm))
         .route("/shelf/{tube}", get(shelf::edit).post(shelf::change))
         .route("/palettes", get(palettes::list).post(palettes::add))
@@ -40,8 +45,12 @@ pub fn router(state: AppState) -> Router {
         .route("/trials", get(plan::list).post(planner::start))
         .route("/trials/new", get(planner::new))
         .route("/trials/cost", post(planner::cost))
-        .route("/trials/import", get(import::form).post(import::take))
+        .route(
+            "/trials/import",
+            get(import::form).post(import::take).layer(DefaultBodyLimit::disable()),
+        )
         .route("/trials/{trial}/plan", get(plan::overview))
+        .route("/trials/{trial}/put-away", post(plan::put_away))
         .route("/trials/{trial}/change", get(planner::edit).post(planner::change))
         .route("/trials/{trial}/mixing", get(plan::mixing))
         .route("/trials/{trial}/sheets", get(plan::sheets))
@@ -69,7 +78,7 @@ pub fn router(state: AppState) -> Router {
         .route("/trials/{trial}/readings", get(readings::list))
         .route(
             "/trials/{trial}/readings/import",
-            get(readings::file::form).post(readings::file::take),
+            get(readings::file::form).post(readings::file::take).layer(DefaultBodyLimit::disable()),
         )
         .route("/trials/{trial}/readings/{reading}/void", post(readings::void))
         .route("/trials/{trial}/readings.csv", get(readings::csv))
@@ -80,7 +89,7 @@ pub fn router(state: AppState) -> Router {
         .route("/favicon.svg", get(assets::favicon))
         .route("/assets/{*path}", get(assets::file))
         .fallback(error::no_such_page)
-        .layer(DefaultBodyLimit::max(LARGEST_REQUEST))
+        .layer(DefaultBodyLimit::max(LARGEST_FORM))
         .layer(CsrfLayer::new())
         .layer(fixed(CONTENT_SECURITY_POLICY, CONTENT_POLICY))
         .layer(fixed(X_CONTENT_TYPE_OPTIONS, "nosniff"))

@@ -1,13 +1,40 @@
-//! From a listening socket to answered requests.
+//! From a listening socket to answered requests: who may ask, how long anything may take, and how it ends.
 
 use std::future::Future;
 use std::io;
+use std::net::{IpAddr, SocketAddr};
+use std::sync::Arc;
+use std::time::Duration;
 
+use axum::body::Body;
+use axum::extract::{Request, State};
+use axum::http::header::HOST;
+use axum::http::{HeaderMap, StatusCode};
+use axum::middleware::{Next, from_fn_with_state};
+use axum::response::{IntoResponse, Response};
+use hyper::server::conn::http1;
+use hyper_util::rt::{TokioIo, TokioTimer};
+use hyper_util::server::graceful::GracefulShutdown;
+use hyper_util::service::TowerToHyperService;
 use tokio::net::TcpListener;
+use tokio::sync::Semaphore;
+use tower::ServiceExt as _;
+use tower_http::timeout::RequestBodyTimeoutLayer;
 
 use crate::{AppState, router};
 
-/// Answers requests until `end` is there, then finishes those under way.
+/// A request's head is there by then, or the connection is closed; one that is kept open for the next
+/// request is closed after it too.
+const HEAD: Duration = Duration::from_secs(15);
+/// The longest pause within a body that is sent.
+const BODY: Duration = Duration::from_secs(20);
+/// What is under way at the end has so long.
+const LAST: Duration = Duration::from_secs(3);
+/// Connections at once.
+const CONNECTIONS: usize = 256;
+
+/// Answers requests until `end` is there, then finishes those under way, as far as they take no longer than
+/// three seconds.
 ///
 /// # Errors
 /// When the socket fails.
@@ -17,9 +44,140 @@ pub async fn serve(
     end: impl Future<Output = ()> + Send + 'static,
 ) -> io::Result<()> {
     let news = app.news.clone();
-    let end = async move {
-        end.await;
-        news.end();
-    };
-    axum::serve(listener, router(app)).with_graceful_shutdown(end).await
+    let served = Served(listener.local_addr()?);
+    let pages = router(app)
+        .layer(RequestBodyTimeoutLayer::new(BODY))
+        .layer(from_fn_with_state(served, only_own_names));
+    let places = Arc::new(Semaphore::new(CONNECTIONS));
+    let connections = GracefulShutdown::new();
+    let mut end = std::pin::pin!(end);
+    loop {
+        let (stream, place) = tokio::select! {
+            () = &mut end => break,
+            next = next(&listener, &places) => match next {
+                Some(next) => next,
+                None => continue,
+            },
+        };
+        let pages = pages.clone().map_request(|request: hyper::Request<_>| request.map(Body::new));
+        let connection = http1::Builder::new()
+            .timer(TokioTimer::new())
+            .header_read_timeout(HEAD)
+            .serve_connection(TokioIo::new(stream), TowerToHyperService::new(pages));
+        let connection = connections.watch(connection);
+        tokio::spawn(async move {
+            // A connection that breaks off concerns nobody else.
+            let _ = connection.await;
+            drop(place);
+        });
+    }
+    drop(listener);
+    news.end();
+    let _ = tokio::time::timeout(LAST, connections.shutdown()).await;
+    Ok(())
+}
+
+/// The next connection, with its place among those that are open.
+async fn next(
+    listener: &TcpListener,
+    places: &Arc<Semaphore>,
+) -> Option<(tokio::net::TcpStream, tokio::sync::OwnedSemaphorePermit)> {
+    let place = Arc::clone(places).acquire_owned().await.ok()?;
+    match listener.accept().await {
+        Ok((stream, _)) => Some((stream, place)),
+        Err(error) => {
+            tracing::warn!(%error, "a connection could not be taken");
+            // Most often too many files are open: one is closed sooner or later.
+            tokio::time::sleep(Duration::from_millis(200)).await;
+            None
+        }
+    }
+}
+
+/// The address that is served.
+#[derive(Debug, Clone, Copy)]
+struct Served(SocketAddr);
+
+impl Served {
+    /// Whether a page may have been asked for under this name: a foreign one that leads here (DNS rebinding)
+    /// would let a stranger's page read and change the workshop.
+    fn is_named(&self, host: &str) -> bool {
+        let (name, port) = match host.rsplit_once(':') {
+            Some((name, port)) if !port.is_empty() && !port.contains(']') => {
+                (name, port.parse().ok())
+            }
+            _ => (host, Some(80)),
+        };
+        if port != Some(self.0.port()) {
+            return false;
+        }
+        if name.eq_ignore_ascii_case("localhost") {
+            return self.0.ip().is_loopback() || self.0.ip().is_unspecified();
+        }
+        let inner = name.strip_prefix('[').and_then(|rest| rest.strip_suffix(']'));
+        let Ok(address) = inner.unwrap_or(name).parse::<IpAddr>() else { return false };
+        let usual = [IpAddr::from([127, 0, 0, 1]), IpAddr::from([0, 0, 0, 0, 0, 0, 0, 1])];
+        // A number cannot be made to lead elsewhere, as a name can.
+        address == self.0.ip()
+            || self.0.ip().is_unspecified()
+            || (self.0.ip().is_loopback() && usual.contains(&address))
+    }
+}
+
+/// The name that a request is for; `None` where it is not said, or said twice.
+fn host(headers: &HeaderMap) -> Option<&str> {
+    let mut hosts = headers.get_all(HOST).iter();
+    let only = hosts.next().filter(|_| hosts.next().is_none())?;
+    only.to_str().ok()
+}
+
+async fn only_own_names(State(served): State<Served>, request: Request, next: Next) -> Response {
+    // A request may carry the name in its address too; then both must be right.
+    let in_address = request.uri().authority().map(|authority| authority.as_str().to_owned());
+    let named = host(request.headers()).is_some_and(|host| served.is_named(host));
+    if named && in_address.is_none_or(|host| served.is_named(&host)) {
+        return next.run(request).await;
+    }
+    let said = format!(
+        "This is not served under that name. Open it at http://{}/ on the machine that runs it.\n",
+        served.0
+    );
+    (StatusCode::MISDIRECTED_REQUEST, said).into_response()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_the_addresses_served_are_answered() {
+        let served = |address: &str| Served(address.parse().expect("an address"));
+        let cases = [
+            ("127.0.0.1:8093", "127.0.0.1:8093", true),
+            ("127.0.0.1:8093", "localhost:8093", true),
+            ("127.0.0.1:8093", "LOCALHOST:8093", true),
+            ("127.0.0.1:8093", "[::1]:8093", true),
+            ("[::1]:8093", "[::1]:8093", true),
+            ("[::1]:8093", "127.0.0.1:8093", true),
+            ("127.0.0.1:80", "localhost", true),
+            ("127.0.0.1:8093", "localhost", false),
+            ("127.0.0.1:8093", "localhost:8094", false),
+            ("127.0.0.1:8093", "attacker.example:8093", false),
+            ("127.0.0.1:8093", "localhost.attacker.example:8093", false),
+            ("127.0.0.1:8093", "127.0.0.1.attacker.example:8093", false),
+            ("127.0.0.1:8093", "192.168.1.5:8093", false),
+            ("127.0.0.1:8093", "[::1]8093", false),
+            ("127.0.0.1:8093", "", false),
+            ("127.0.0.1:8093", ":8093", false),
+            ("192.168.1.5:8093", "192.168.1.5:8093", true),
+            ("192.168.1.5:8093", "localhost:8093", false),
+            ("192.168.1.5:8093", "workshop.example:8093", false),
+            ("0.0.0.0:8093", "192.168.1.5:8093", true),
+            ("0.0.0.0:8093", "localhost:8093", true),
+            ("0.0.0.0:8093", "attacker.example:8093", false),
+        ];
+        for (address, host, right) in cases {
+            assert_eq!(served(address).is_named(host), right, "{host} at {address}");
+        }
+    }
 }

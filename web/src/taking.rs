@@ -2,7 +2,7 @@
 
 use instruments::Specimen;
 use store::{PlannedSwatch, Trial};
-use trial::run::{Deed, Tile};
+use trial::run::{Deed, Made, Tile, is_laid};
 use trial::{Measured, RatioError, State};
 
 use crate::error::PageError;
@@ -22,9 +22,10 @@ impl AppState {
     ) -> Result<(), PageError> {
         for more in 0..count {
             let specimen = specimen(trial, planned, state, more);
-            let measured = Measured::Spectrum(self.read(specimen).await?);
-            let with = self.about_meter().name;
-            self.store.record(trial.id, planned.id, state, &measured, (&with, None)).await?;
+            let (read, meter) = self.read(specimen).await?;
+            let measured = Measured::Spectrum(read);
+            let how = (meter.how(), None);
+            self.store.record(trial.id, planned.id, state, &measured, how).await?;
         }
         self.news.tell(trial.id);
         Ok(())
@@ -52,12 +53,30 @@ impl AppState {
         if self.is_recorded(token).await? {
             return Ok(());
         }
-        let measured = Measured::Spectrum(self.read(specimen(trial, planned, state, 0)).await?);
+        let (read, meter) = self.read(specimen(trial, planned, state, 0)).await?;
+        let measured = Measured::Spectrum(read);
         if wanted() {
-            let with = self.about_meter().name;
-            self.store.record(trial.id, planned.id, state, &measured, (&with, token)).await?;
+            let how = (meter.how(), token);
+            self.store.record(trial.id, planned.id, state, &measured, how).await?;
             self.news.tell(trial.id);
         }
+        Ok(())
+    }
+
+    /// Says that a swatch was mixed as planned and laid, where it was not: its piles first.
+    ///
+    /// # Errors
+    /// When the records cannot be written.
+    pub async fn lay_as_planned(&self, trial: &Trial, number: u32) -> Result<(), PageError> {
+        let Some((run, plan)) = trial.run().zip(trial.plan.as_ref()) else { return Ok(()) };
+        if is_laid(&trial.log, number) {
+            return Ok(());
+        }
+        let how = plan.design.supply.measure;
+        let made = |step| Deed::Made(Made { step, how, parts: Vec::new(), simulated: false });
+        let piles = run.to_make(number).into_iter().map(made);
+        let deeds: Vec<Deed> = piles.chain([Deed::Laid { swatch: number }]).collect();
+        self.store.record_deeds(trial.id, &deeds, None, |_| true).await?;
         Ok(())
     }
 
@@ -82,8 +101,8 @@ impl AppState {
             return Ok(());
         }
         let before = trial.log.iter().filter(|it| matches!(it.deed, Deed::Tile { .. })).count();
-        let read = self.read(Specimen::tile(tile, before as u64)).await?;
-        let deed = Deed::Tile { tile, bands: read.bands().to_vec() };
+        let (read, meter) = self.read(Specimen::tile(tile, before as u64)).await?;
+        let deed = Deed::Tile { tile, bands: read.bands().to_vec(), simulated: meter.simulated };
         self.store.record_deeds(trial.id, &[deed], token, |_| true).await?;
         self.news.tell(trial.id);
         Ok(())

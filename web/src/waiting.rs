@@ -29,8 +29,14 @@ impl AppState {
         lock(&self.waiting).clone().filter(|waiting| waiting.trial == trial)
     }
 
+    /// Why a reading that waited could not be recorded, until something else is asked for.
+    pub(crate) fn stopped(&self, trial: TrialId) -> Option<String> {
+        lock(&self.stopped).clone().filter(|(of, _)| *of == trial).map(|(_, why)| why)
+    }
+
     /// Nothing waits any more.
     pub(crate) fn stop_waiting(&self, trial: TrialId) {
+        lock(&self.stopped).take_if(|(of, _)| *of == trial);
         let waited = lock(&self.waiting).take_if(|waiting| waiting.trial == trial);
         if waited.is_some() {
             self.news.tell(trial);
@@ -61,8 +67,11 @@ impl AppState {
                 Err(PageError::Device(_)) => {}
                 Ok(()) => break,
                 Err(error) => {
-                    tracing::error!(%error, "the reading that waited was not recorded");
-                    break;
+                    tracing::warn!(%error, "the reading that waited was not recorded");
+                    self.stop_waiting(waiting.trial);
+                    *lock(&self.stopped) = Some((waiting.trial, error.to_string()));
+                    self.news.tell(waiting.trial);
+                    return;
                 }
             }
         }
@@ -72,7 +81,7 @@ impl AppState {
     }
 
     async fn take_waiting(&self, waiting: &Waiting) -> Result<(), PageError> {
-        let trial = self.store.trial(waiting.trial).await?;
+        let trial = self.trial(waiting.trial).await?;
         let planned = trial.swatches.iter().find(|it| it.id == waiting.swatch);
         let planned = planned.ok_or(StoreError::NotFound("swatch"))?;
         let how = (waiting.state, Some(waiting.token.as_str()));

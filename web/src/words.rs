@@ -1,6 +1,7 @@
 //! Numbers as text: one precision for each quantity, a true minus sign, tabular.
 
 use trial::figures::{Figure, Outcome, WhyNot};
+pub(crate) use trial::numbers::{number, parts, signed_number};
 
 /// A figure set for a table: its text, its interval smaller, and why it is missing where it is.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -80,27 +81,6 @@ fn is_reference(figure: &Figure) -> bool {
     figure.half_width == Ok(0.0)
 }
 
-/// With a true minus sign, and never a minus zero.
-pub(crate) fn number(value: f64, digits: usize) -> String {
-    let text = format!("{value:.digits$}");
-    let magnitude = text.trim_start_matches('-');
-    let zero = magnitude.bytes().all(|byte| matches!(byte, b'0' | b'.'));
-    if text.starts_with('-') && !zero { format!("−{magnitude}") } else { magnitude.to_owned() }
-}
-
-/// The same with a plus sign.
-pub(crate) fn signed_number(value: f64, digits: usize) -> String {
-    let text = number(value, digits);
-    let zero = text.bytes().all(|byte| matches!(byte, b'0' | b'.'));
-    if text.starts_with('−') || zero { text } else { format!("+{text}") }
-}
-
-/// Parts with at most two decimals and no trailing zeros.
-pub(crate) fn parts(parts: f64) -> String {
-    let text = format!("{parts:.2}");
-    text.trim_end_matches('0').trim_end_matches('.').to_owned()
-}
-
 /// Minutes as people say them: `45 min`, `4 h 10 min`.
 pub(crate) fn hours(minutes: f64) -> String {
     // Five minutes are as exact as such a forecast can be.
@@ -125,13 +105,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn numbers_are_set_to_be_compared() {
-        assert_eq!(number(-7.46, 1), "−7.5");
-        assert_eq!(number(-0.04, 1), "0.0");
-        assert_eq!(signed_number(7.46, 1), "+7.5");
-        assert_eq!(signed_number(-0.2, 0), "0");
-        assert_eq!(parts(4.0), "4");
-        assert_eq!(parts(0.25), "0.25");
+    fn times_are_said_as_people_say_them() {
         let spans = [(0.0, "0 min"), (42.1, "45 min"), (60.0, "1 h"), (246.0, "4 h 10 min")];
         for (minutes, text) in spans {
             assert_eq!(hours(minutes), text);

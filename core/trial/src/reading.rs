@@ -61,6 +61,36 @@ names!(
 );
 names!(FilmKind, "film", "full or thin", Full = "full", Thin = "thin");
 
+/// How a reading came to be.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+pub enum ReadingSource {
+    /// A colour meter gave it here.
+    #[default]
+    Meter,
+    /// It was typed.
+    Typed,
+    /// It came in a file that does not say more.
+    File,
+    /// Judged by eye.
+    Eye,
+    /// From a scan of the sheet.
+    Scan,
+    /// From a photo of the sheet.
+    Photo,
+}
+
+names!(
+    ReadingSource,
+    "source",
+    "meter, typed, file, eye, scan or photo",
+    Meter = "meter",
+    Typed = "typed",
+    File = "file",
+    Eye = "eye",
+    Scan = "scan",
+    Photo = "photo"
+);
+
 /// What the instrument gave.
 #[derive(Debug, Clone, Copy, PartialEq)]
 #[expect(clippy::large_enum_variant, reason = "most readings are spectra")]
@@ -94,6 +124,24 @@ pub enum RatioError {
     Known(f64),
     /// The ratio was only meant: it was put out by eye.
     ByEye,
+}
+
+impl Measured {
+    /// Something about a spectrum that no paint and no paper does, though every band is in range:
+    /// all bands the same to the last digit, as a cap on the head or a broken cable gives. Not said
+    /// of colours. `None` where nothing is odd.
+    #[must_use]
+    pub fn suspicion(&self) -> Option<String> {
+        let Self::Spectrum(reflectance) = self else { return None };
+        let [first, rest @ ..] = reflectance.bands().as_slice() else { return None };
+        let constant = rest.iter().all(|band| (band - first).abs() < 1e-9);
+        constant.then(|| {
+            format!(
+                "every band of this spectrum is {first}, which no paint gives: is the cap on, or the \
+                 cable loose?"
+            )
+        })
+    }
 }
 
 impl fmt::Display for RatioError {
@@ -141,6 +189,10 @@ pub struct Reading {
     pub repeat: u32,
     /// What the instrument gave.
     pub measured: Measured,
+    /// How it came to be.
+    pub source: ReadingSource,
+    /// A simulated device made it up: it is no measurement, and says so wherever it goes.
+    pub simulated: bool,
     /// Why it does not count; a void reading stays, and no figure uses it.
     pub void: Option<String>,
     /// Line of the file it came from, from 1.

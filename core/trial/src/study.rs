@@ -90,6 +90,8 @@ impl Protocol {
     pub const ASSUMED_REPEATABILITY: f64 = 0.1;
     /// Error of a part by volume, one standard deviation, as a share of it.
     const VOLUME_ERROR: f64 = 0.05;
+    /// Error of an amount that was put out by eye, one standard deviation of its logarithm (ours).
+    pub const BY_EYE_ERROR: f64 = 0.25;
 
     /// The surface correction, with another internal reflection `k2` where one is to be tried.
     #[must_use]
@@ -99,27 +101,37 @@ impl Protocol {
     }
 
     /// Half-width (95 %) of ln(one part : the other part), where the two are the shares `one` and
-    /// `other` (0–1) of a whole pile. `None` for a ratio made by eye.
+    /// `other` (0–1) of a whole pile.
     ///
     /// What is known of the mixture itself comes first. Else a weighed amount is off by d/√12
-    /// (rounding to the scale's step d), one by volume by 5 %.
+    /// (rounding to the scale's step d), one by volume by 5 %, one by eye by
+    /// [`Self::BY_EYE_ERROR`].
     #[must_use]
-    pub fn ratio_half_width(&self, known: RatioError, one: f64, other: f64) -> Option<f64> {
-        match known {
-            RatioError::Known(sigma) => return Some(1.96 * sigma),
-            RatioError::ByEye => return None,
-            RatioError::AsStated => {}
+    pub fn ratio_half_width(&self, known: RatioError, one: f64, other: f64) -> f64 {
+        if let RatioError::Known(sigma) = known {
+            return 1.96 * sigma;
         }
-        let relative = |share: f64| match self.basis {
+        let basis = if self.is_by_eye(known) { Basis::Eye } else { self.basis };
+        let relative = |share: f64| match basis {
             Basis::Weight => {
                 let step = self.scale_g.unwrap_or(Self::ASSUMED_SCALE_G);
                 let pile = self.pile_g.unwrap_or(Self::ASSUMED_PILE_G);
-                Some(step / 12.0_f64.sqrt() / (pile * share))
+                step / 12.0_f64.sqrt() / (pile * share)
             }
-            Basis::Volume => Some(Self::VOLUME_ERROR),
-            Basis::Eye => None,
+            Basis::Volume => Self::VOLUME_ERROR,
+            Basis::Eye => Self::BY_EYE_ERROR,
         };
-        Some(1.96 * relative(one)?.hypot(relative(other)?))
+        1.96 * relative(one).hypot(relative(other))
+    }
+
+    /// True where a mixture of this ratio error was put out by eye.
+    #[must_use]
+    pub fn is_by_eye(&self, known: RatioError) -> bool {
+        match known {
+            RatioError::ByEye => true,
+            RatioError::AsStated => self.basis == Basis::Eye,
+            RatioError::Known(_) => false,
+        }
     }
 }
 

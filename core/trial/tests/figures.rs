@@ -230,16 +230,56 @@ fn intervals_come_from_repeats_or_from_the_stated_repeatability() {
     close(shift, (0.196_f64 / 50.0).to_degrees(), 1e-3, "hue");
 }
 
+/// Two tints, each of two amounts with σ(ln) 0.25: ± 1.96·0.25·√4 of the strength, nothing else
+/// being unsure to speak of.
 #[test]
-fn by_eye_there_is_no_strength_interval() {
+fn by_eye_every_figure_carries_the_error_of_the_eye() {
     let mut bench = eighty_percent(Geometry::Internal, Geometry::Internal);
     bench.study.protocol.basis = trial::Basis::Eye;
+    bench.study.protocol.repeatability = Some(1e-6);
+    let analysis = analyse(&bench.study, None);
+    let strength = analysis.tubes[1].strength.as_ref().expect("same pigments");
+    let entry = strength.headline().expect("a tint");
+    let headline = entry.percent.expect("a figure");
+    let half = headline.half_width.expect("an interval");
+    close(half / headline.value, 1.96 * 0.25 * 2.0, 0.01, "same ratio");
+    let depth = strength.equal_depth.as_ref().expect("shared depths");
+    let relative = depth.percent.half_width.expect("an interval") / depth.percent.value;
+    assert!((0.35..0.98).contains(&relative), "equal depth: {relative}");
+    let tint = &analysis.tubes[1].tints[3];
+    let shift = tint.hue_shift.expect("a hue").half_width.expect("an interval");
+    assert!(shift > 1.0, "the hue of a tint moves with its parts: ± {shift}°");
+    assert!(entry.by_eye && depth.by_eye && tint.by_eye);
+    assert!(!analysis.tubes[1].tints[0].by_eye, "a mass tone has no ratio");
+}
+
+/// A scale too coarse for its piles leaves figures, and no interval that means anything.
+#[test]
+fn a_hopeless_scale_gives_no_interval() {
+    let mut bench = eighty_percent(Geometry::Internal, Geometry::Internal);
+    (bench.study.protocol.scale_g, bench.study.protocol.pile_g) = (Some(0.5), Some(0.5));
     let analysis = analyse(&bench.study, None);
     let strength = analysis.tubes[1].strength.as_ref().expect("same pigments");
     let headline = strength.headline().expect("a tint").percent.expect("a figure");
-    assert_eq!(headline.half_width, Err(WhyNot::ByEye));
-    let depth = strength.equal_depth.as_ref().expect("shared depths");
-    assert_eq!(depth.percent.half_width, Err(WhyNot::ByEye));
+    let depth = strength.equal_depth.as_ref().expect("shared depths").percent;
+    for figure in [headline, depth] {
+        assert_eq!(figure.half_width, Err(WhyNot::NotSteady));
+        close(figure.value, 80.0, 0.5, "the figure itself");
+    }
+}
+
+#[test]
+fn strengths_of_unlike_colours_are_not_compared() {
+    let mut bench = Bench::new(&["Viridian", "Lemon", "White"], 2);
+    bench.study.tubes[1].code = "PY3".into();
+    bench.lab(&[(2, 1.0)], [96.0, 0.0, 1.0]);
+    for (white, chroma) in [(1.0, 60.0), (4.0, 30.0)] {
+        bench.lab(&[(0, 1.0), (2, white)], [60.0, -chroma, 0.0]);
+        bench.lab(&[(1, 1.0), (2, white)], [90.0, 0.0, chroma]);
+    }
+    let analysis = analyse(&bench.study, Some(TubeRef(0)));
+    assert_eq!(analysis.tubes[1].strength, Err(WhyNot::OtherFamily));
+    assert!(analysis.tubes[0].strength.is_ok());
 }
 
 #[test]

@@ -37,17 +37,19 @@ fn sentence(bench: &Bench, subject: Subject) -> String {
 }
 
 #[test]
-fn strength_is_told_as_parts() {
-    let cases: [(&[f64], &str); 5] = [
-        (&[1.0, 0.7], "1 part of Maker 0 does what 1.43 parts of Maker 1 do."),
-        (&[1.0, 1.5], "1 part of Maker 1 does what 1.50 parts of Maker 0 do."),
-        (
-            &[1.0, 1.0],
-            "Maker 1 tints as strongly as Maker 0: these readings cannot tell them apart.",
-        ),
+fn every_tube_of_a_family_is_judged_by_strength() {
+    let cases: [(&[f64], &str); 6] = [
+        (&[1.0, 0.7], "Maker 0 is 1.43 times as strong as Maker 1."),
+        (&[1.0, 1.5], "Maker 1 is 1.5 times as strong as Maker 0."),
+        (&[1.0, 1.0], "These readings cannot tell whether Maker 1 or Maker 0 is stronger."),
         (
             &[1.0, 0.9, 0.7],
-            "Maker 2 tints weakest: 1 part of Maker 0 does what 1.43 parts of Maker 2 do.",
+            "Beside Maker 0, Maker 2 is 0.7 times and Maker 1 is 0.9 times as strong.",
+        ),
+        (
+            &[1.0, 1.0, 1.4],
+            "Beside Maker 0, Maker 2 is 1.4 times as strong; these readings cannot tell Maker 1 \
+             from it.",
         ),
         (&[1.0, 1.0, 1.0], "These readings cannot tell any of the tubes from Maker 0 by strength."),
     ];
@@ -69,13 +71,59 @@ fn one_pigment_at_two_loads_shows_no_visible_difference() {
     );
 }
 
+/// Made by eye, the same readings tell less, and the sentence says how they were made.
+#[test]
+fn by_eye_less_is_claimed() {
+    let mut bench = of_loads(&[1.0, 0.7]);
+    bench.study.protocol.basis = trial::Basis::Eye;
+    assert_eq!(
+        sentence(&bench, Subject::Strength),
+        "These readings cannot tell whether Maker 1 or Maker 0 is stronger, by eye."
+    );
+}
+
+/// Two methods that answer differently beyond their intervals are both told.
+#[test]
+fn methods_that_contradict_each_other_are_said_to() {
+    let mut bench = of_loads(&[1.0, 1.0]);
+    // The second tube's tints are darkened by a grey that the first does not have.
+    for reading in &mut bench.study.readings {
+        if reading.mixture.parts_of(TubeRef(1)) > 0.0
+            && let trial::Measured::Spectrum(spectrum) = reading.measured
+        {
+            let bands = *spectrum.bands();
+            let greyed = colour::Reflectance::from_fn(|band| bands[band] * 0.9);
+            reading.measured = trial::Measured::Spectrum(greyed);
+        }
+    }
+    let told = sentence(&bench, Subject::Strength);
+    assert!(told.starts_with("How strong Maker 1 is beside Maker 0 depends"), "{told}");
+    assert!(told.contains("% at equal depth, but"), "{told}");
+}
+
+/// A shift within its interval, or without one, is not told as a hue that stays.
+#[test]
+fn a_hue_that_may_have_moved_is_not_said_to_stay() {
+    let mut bench = Bench::new(&["Red", "White"], 1);
+    bench.lab(&[(1, 1.0)], [96.0, 0.0, 1.0]);
+    bench.lab(&[(0, 1.0)], [50.0, 50.0, 0.5]);
+    for (white, turn) in [(1.0, 0.4), (4.0, 0.5)] {
+        bench.lab(&[(0, 1.0), (1, white)], [60.0 + white, 40.0, turn]);
+    }
+    let told = sentence(&bench, Subject::Tint);
+    assert_eq!(told, "These readings cannot tell whether white changes the hue of Maker 0 Red.");
+    bench.lab(&[(0, 1.0), (1, 16.0)], [90.0, 10.0, 3.0]);
+    let told = sentence(&bench, Subject::Tint);
+    assert!(told.ends_with("turns 16° toward yellow."), "{told}");
+}
+
 #[test]
 fn makers_alone_are_named_only_where_each_has_one_tube() {
     let mut bench = of_loads(&[1.0, 0.7]);
     bench.study.tubes[1].maker = "Maker 0".into();
     assert_eq!(
         sentence(&bench, Subject::Strength),
-        "1 part of Maker 0 Blue 0 does what 1.43 parts of Maker 0 Blue 1 do."
+        "Maker 0 Blue 0 is 1.43 times as strong as Maker 0 Blue 1."
     );
 }
 
@@ -115,7 +163,7 @@ fn without_readings_there_is_no_finding() {
 #[test]
 fn small_differences_have_their_words() {
     let sure = |value, half| Figure { value, half_width: Ok(half) };
-    let bare = |value| Figure { value, half_width: Err(WhyNot::ByEye) };
+    let bare = |value| Figure { value, half_width: Err(WhyNot::NotSteady) };
     let cases = [
         (sure(0.4, 0.3), Closeness::NoVisibleDifference),
         (sure(0.3, 0.6), Closeness::NoVisibleDifference),
@@ -123,8 +171,8 @@ fn small_differences_have_their_words() {
         (sure(0.9, 0.3), Closeness::Close),
         (sure(1.9, 0.1), Closeness::Close),
         (sure(2.0, 0.1), Closeness::Different),
-        (bare(0.5), Closeness::Close),
-        (bare(3.0), Closeness::Different),
+        (bare(0.5), Closeness::CannotTell),
+        (bare(3.0), Closeness::CannotTell),
     ];
     for (figure, expected) in cases {
         assert_eq!(Closeness::of(&figure), expected, "{figure:?}");

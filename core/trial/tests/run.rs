@@ -59,7 +59,7 @@ impl Log {
     }
 
     fn made(&mut self, step: usize, how: Basis, parts: &[(Source, f64)]) {
-        self.add(Deed::Made(Made { step, how, parts: parts.to_vec() }), 0);
+        self.add(Deed::Made(Made { step, how, parts: parts.to_vec(), simulated: false }), 0);
     }
 }
 
@@ -354,7 +354,7 @@ fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
     let tile = |id: i64, tile: Tile, r: f64, after: i64| Entry {
         id,
         batch: id,
-        deed: Deed::Tile { tile, bands: Reflectance::flat(r).bands().to_vec() },
+        deed: Deed::Tile { tile, bands: Reflectance::flat(r).bands().to_vec(), simulated: false },
         at: 0,
         after,
         void: None,

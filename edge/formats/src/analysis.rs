@@ -66,6 +66,7 @@ fn tint(tint: &TintFigures, conditions: Conditions) -> Value {
     object.outcome("hue_shift", &tint.hue_shift);
     object.set("hue_shift_oklch", tint.oklch_shift);
     object.outcome("chroma_loss", &tint.chroma_loss);
+    object.set("by_eye", tint.by_eye);
     object.repeats(&tint.colour);
     object.into()
 }
@@ -137,6 +138,7 @@ fn same_ratio(standard: &str, entry: &SameRatio, headline: bool) -> Value {
     object.set("wavelength", entry.wavelength);
     object.set("indicative", entry.indicative);
     object.set("headline", headline);
+    object.set("by_eye", entry.by_eye);
     object.into()
 }
 
@@ -147,6 +149,7 @@ fn equal_depth(standard: &str, found: &EqualDepth) -> Value {
     object.set("lightness", found.lightness);
     object.figure("percent", &found.percent);
     object.set("bound", found.bound.map(bound));
+    object.set("by_eye", found.by_eye);
     object.into()
 }
 
@@ -172,6 +175,7 @@ fn pair(study: &Study, pair: &PairFigures) -> Value {
         Ok(holding) => {
             object.figure("holding_ratio", &holding.ratio);
             object.set("holding_bound", holding.bound.map(bound));
+            object.set("holding_by_eye", holding.by_eye);
         }
         Err(why) => {
             object.set("holding_ratio", Value::Null);
@@ -204,6 +208,7 @@ fn step(step: &PairStep) -> Value {
     object.set("grade", step.grade.ok().map(|grade| grade.to_string()));
     object.outcome("delta_e_a", &step.delta_e_a);
     object.outcome("delta_e_b", &step.delta_e_b);
+    object.set("by_eye", step.by_eye);
     object.repeats(&step.colour);
     object.into()
 }

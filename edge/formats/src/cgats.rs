@@ -7,6 +7,8 @@ use thiserror::Error;
 use trial::plan::mixture_label;
 use trial::{Measured, Reading, Study};
 
+use crate::cells::guarded;
+
 /// Why readings cannot be written.
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
 pub enum CgatsError {
@@ -85,7 +87,14 @@ fn header(study: &Study, conditions: Conditions) -> String {
 fn sample_name(study: &Study, reading: &Reading) -> String {
     let label =
         mixture_label(&reading.mixture, reading.backing, reading.film, &study.tubes, study.white);
-    let words = [label.tubes, label.ratio, reading.state.to_string(), reading.repeat.to_string()];
+    let simulated = if reading.simulated { "simulated" } else { "" };
+    let words = [
+        label.tubes,
+        label.ratio,
+        reading.state.to_string(),
+        reading.repeat.to_string(),
+        simulated.to_owned(),
+    ];
     let words: Vec<String> = words.into_iter().filter(|word| !word.is_empty()).collect();
-    words.join(", ").replace('"', "'")
+    guarded(&words.join(", ")).replace('"', "'")
 }

@@ -1,6 +1,7 @@
 //! Open formats in and out, one module each.
 
 pub mod analysis;
+pub mod cells;
 pub mod cgats;
 pub mod log;
 pub mod readings;

@@ -7,6 +7,8 @@ use trial::TubeLabel;
 use trial::plan::{Plan, Source};
 use trial::run::{Deed, Entry};
 
+use crate::cells::guarded;
+
 const COLUMNS: [&str; 7] = ["at", "what", "cell", "how", "put_together", "said", "void"];
 
 /// Writes the log, oldest first. Amounts stand in `unit`, g or ml.
@@ -35,6 +37,9 @@ fn row(entry: &Entry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 
             };
             let parts: Vec<String> = made.parts.iter().map(part).collect();
             put_together = if parts.is_empty() { "as planned".into() } else { parts.join(" + ") };
+            if made.simulated {
+                put_together.push_str(" (simulated)");
+            }
             ("mixed", format!("step {}", made.step + 1))
         }
         Deed::Laid { .. } => ("laid", String::new()),
@@ -52,9 +57,13 @@ fn row(entry: &Entry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 
             ("noted", said.join(", "))
         }
         Deed::Spoilt { reason, .. } => ("spoilt", reason.clone()),
-        Deed::Tile { tile, .. } => ("tile", tile.to_string()),
+        Deed::Tile { tile, simulated, .. } => {
+            let mark = if *simulated { " (simulated)" } else { "" };
+            ("tile", format!("{tile}{mark}"))
+        }
     };
-    [at, what.to_owned(), cell, how, put_together, said, void]
+    let cells = [at, what.to_owned(), cell, how, put_together, said, void];
+    cells.map(|cell| guarded(&cell).into_owned())
 }
 
 /// A tube, or the pile that a step made.

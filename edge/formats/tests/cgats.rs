@@ -6,8 +6,8 @@ use std::process::Command;
 use colour::{Conditions, Lab, Reflectance};
 use formats::cgats::{CgatsError, usual_conditions, write};
 use trial::{
-    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, State, Study, TubeLabel,
-    TubeRef,
+    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, ReadingSource, State,
+    Study, TubeLabel, TubeRef,
 };
 
 fn study(spectra: &[Reflectance]) -> Study {
@@ -19,6 +19,8 @@ fn study(spectra: &[Reflectance]) -> Study {
         state: State::Dry,
         repeat: 1,
         measured: Measured::Spectrum(*spectrum),
+        source: ReadingSource::Meter,
+        simulated: false,
         void: None,
         line: None,
     };

@@ -1,8 +1,10 @@
 //! The readings file: round trips, and one clear message for each way it can be wrong.
 
-use formats::readings::{ExportRow, MAX_BYTES, export, read, too_large, write};
+use std::fmt::Write as _;
+
+use formats::readings::{ExportRow, MAX_BYTES, MAX_ROWS, export, read, too_large, write};
 use proptest::prelude::*;
-use trial::{Measured, Mixture, RatioError, Reading, TubeRef};
+use trial::{Measured, Mixture, RatioError, Reading, ReadingSource, TubeRef};
 
 const HEAD: &str = "\
 # upright-swatch readings 1
@@ -160,7 +162,32 @@ fn every_kind_of_bad_input_names_its_line_and_column() {
         (file(good).replace(",10,", ",inf,"), "line 7, column 12 (a): inf is out of range"),
         (
             file(good).replace(",1,,,", ",-1,,,"),
-            "line 7, column 5 (parts): -1 is out of range; write 0 or more",
+            "line 7, column 5 (parts): -1 is out of range; write 0, or 0.000001 to 1000000",
+        ),
+        (file(good).replace(",1,,,", ",1e-9,,,"), "line 7, column 5 (parts): 1e-9 is out of range"),
+        (
+            file(&good.replace("A,", "\u{202e}A,")),
+            "line 7, column 1 (tube): letter 1 is one that is not seen",
+        ),
+        (
+            file(&good.replace(",M,", &format!(",{},", "M".repeat(201)))),
+            "line 7, column 2 (maker): a name of 201 letters; at most 200",
+        ),
+        (
+            file(good).replace("Workshop Titanium", "Workshop \u{200b}Titanium"),
+            "line 4, column 9 (white): letter 10 is one that is not seen",
+        ),
+        (
+            format!("{HEAD}{COLUMNS},simulated\n{}", good.replace('\n', ",no\n")),
+            "line 7, column 14 (simulated): “no” stands where only “yes” or nothing can",
+        ),
+        (
+            format!("{HEAD}{COLUMNS},source\n{}", good.replace('\n', ",guessed\n")),
+            "line 7, column 14 (source): unknown source “guessed”; use meter, typed, file, eye",
+        ),
+        (
+            file(&format!("{}\n", ",".repeat(600))),
+            "line 7, column 1: this row has 601 cells, and at most 500 are read",
         ),
         (file(good).replace(",1,,,", ",0,,,"), "line 7, column 5 (parts): all parts are zero"),
         (
@@ -223,10 +250,82 @@ fn every_kind_of_bad_input_names_its_line_and_column() {
     assert!(error.starts_with("line 8, column 2: this is not UTF-8"), "{error}");
     let error = too_large(200_000_000).expect("200 MB is too much").to_string();
     assert!(
-        error.starts_with("line 1, column 1: the file has 200 MB, and at most 100 MB"),
+        error.starts_with("line 1, column 1: the file has 200 MB, and at most 64 MB"),
         "{error}"
     );
     assert!(too_large(MAX_BYTES).is_none());
+    let error = read(file(&good.repeat(MAX_ROWS + 1)).as_bytes()).expect_err("too many rows");
+    assert!(error.to_string().contains("the file goes on beyond 150000 readings; split it"));
+}
+
+/// What was made up is never taken for a measurement, in whichever workshop it is read.
+#[test]
+fn where_a_reading_comes_from_goes_along() {
+    let rows = [
+        ("meter", "yes", ReadingSource::Meter, true),
+        ("typed", "", ReadingSource::Typed, false),
+        ("", "", ReadingSource::File, false),
+        ("photo", "", ReadingSource::Photo, false),
+    ];
+    let lines = rows.map(|(source, simulated, ..)| {
+        format!("A,M,PB29,,1,,,dry,paper,1,30,10,-40,{source},{simulated}\n")
+    });
+    let file = read(format!("{HEAD}{COLUMNS},source,simulated\n{}", lines.concat()).as_bytes());
+    let study = file.expect("a good file").study;
+    let wanted: Vec<_> = rows.iter().map(|row| (row.2, row.3)).collect();
+    let again = read(write(&study).as_bytes()).expect("what was written").study;
+    for study in [study, again] {
+        let found: Vec<_> = study.readings.iter().map(|it| (it.source, it.simulated)).collect();
+        assert_eq!(found, wanted);
+    }
+}
+
+/// A white that is written in two ways is no white; the file is read, and says so.
+#[test]
+fn a_white_that_stands_in_no_row_is_named_with_the_likeliest() {
+    let cases = [
+        (
+            "Titanium White,Tidewell,PW6,,1,,,dry,paper,1,96,0,2",
+            "is it “Titanium White, PW6”? Then",
+        ),
+        ("Paper Light,Tidewell,,,1,,,dry,paper,1,95,1,3", "is it “Paper Light”? Then write"),
+        ("Lemon,Tidewell,PY3,,1,,,dry,paper,1,90,-5,80", "add a row of the white alone"),
+    ];
+    for (row, advice) in cases {
+        let text = file(&format!("A,M,PB29,,1,,4,dry,paper,1,60,1,-30\n{row}\n"))
+            .replace("Workshop Titanium", "Titanum White");
+        let warnings = read(text.as_bytes()).expect("it can be read").warnings;
+        let [warning] = warnings.as_slice() else { panic!("one warning, not {warnings:?}") };
+        let starts = warning.message.starts_with("no row reads the white “Titanum White” alone");
+        assert!(starts && warning.message.contains(advice), "{}", warning.message);
+    }
+}
+
+/// A cell that a spreadsheet would run is written so that it is not, also in a file that was imported
+/// as it is; reading takes it back.
+#[test]
+fn no_exported_cell_is_run() {
+    let text = format!(
+        "{HEAD}{COLUMNS},note\n\
+         =A1,-M,@PB29,,1,,,dry,paper,1,30,-10,-40,=HYPERLINK(1)\n"
+    );
+    let exported = export_all(&text);
+    let row = exported.lines().last().expect("a row");
+    assert_eq!(row, "'=A1,'-M,'@PB29,,1,,,dry,paper,1,30,-10,-40,'=HYPERLINK(1)");
+    let label = |text: &str| read(text.as_bytes()).expect("a good file").study.tubes[0].clone();
+    assert_eq!(label(&exported), label(&text));
+    assert_eq!(export_all(&exported), exported);
+}
+
+/// Many makers of one name, many tubes, many rows: one pass each.
+#[test]
+fn a_large_file_of_many_makers_is_read() {
+    let rows = (0..100_000).fold(String::new(), |mut rows, at| {
+        let _ = writeln!(rows, "A,M{at},PB29,,1,,,dry,paper,1,30,10,-40");
+        rows
+    });
+    let study = read(file(&rows).as_bytes()).expect("a good file").study;
+    assert_eq!((study.tubes.len(), study.readings.len()), (100_000, 100_000));
 }
 
 proptest! {
@@ -256,7 +355,7 @@ proptest! {
             (0.01..50.0_f64, 0.0..50.0_f64, 0.0..50.0_f64, (0.0..100.0_f64, -90.0..90.0_f64, -90.0..90.0_f64)),
             1..20,
         ),
-        name in "A[A-Za-z ,\"äß]{0,12}[A-Za-z]",
+        name in "[=@+A'-][A-Za-z ,\"äß=]{0,12}[A-Za-z]",
     ) {
         let quoted = name.replace('"', "\"\"");
         let body: String = rows

@@ -73,8 +73,7 @@ fn each_bad_line_is_refused_by_itself_with_its_column() {
                 A,Word,PB29,artist,much,,\n\
                 A,Day,PB29,artist,60,3.10.2026,\n\
                 A,No such day,PB29,artist,60,2026-02-30,\n\
-                A,Formula,PB29,artist,60,,=HYPERLINK(1)\n\
-                @A,Formula,PB29,artist,60,,\n\
+                A,Turned \u{202e}eulb,PB29,artist,60,,\n\
                 A,Short\n\
                 a,good,PB29,artist,60,,\n\
                 A,-5 blue,PB29,artist,60,,\n\
@@ -88,11 +87,10 @@ fn each_bad_line_is_refused_by_itself_with_its_column() {
         "volume_ml: “much” is not a number; write ml such as 60",
         "bought_on: unknown day “3.10.2026”; use a day as 2026-11-25",
         "bought_on: unknown day “2026-02-30”",
-        "notes: it begins like a spreadsheet formula; write the plain value",
-        "maker: it begins like a spreadsheet formula",
+        "name: letter 8 is one that is not seen",
         "this row has 2 cells, and the header row has 7",
         "the same maker, line and name as line 2",
-        "name: it begins like a spreadsheet formula",
+        "",
         "",
     ];
     let rows = read(text.as_bytes()).expect("a shelf");
@@ -133,8 +131,8 @@ proptest! {
     /// Any texts that the pages accept go out and come back.
     #[test]
     fn texts_survive_the_file(
-        name in "[A-Za-z][ -~äé\n]{0,40}[a-z]",
-        notes in "[A-Za-z][ -~ß\n\"]{0,60}[a-z]",
+        name in "[!-~][ -~äé]{0,40}[!-~]",
+        notes in "[!-~][ -~ß\n\"]{0,60}[!-~]",
         left in prop::option::of(0.0..5000.0_f64),
     ) {
         let tube = Tube { name, notes, left_ml: left, ..Tube::default() };

@@ -60,6 +60,14 @@ pub trait Meter: Send {
     /// What stands in the record of each reading.
     fn name(&self) -> &str;
 
+    /// It makes its readings up: each is marked as simulated for ever.
+    fn simulated(&self) -> bool;
+
+    /// It has answered once, so that what it says of itself is its own.
+    fn met(&self) -> bool {
+        true
+    }
+
     /// Its measuring geometry.
     fn geometry(&self) -> Geometry;
 

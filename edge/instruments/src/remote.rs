@@ -19,6 +19,7 @@ const BETWEEN: Duration = Duration::from_millis(60);
 pub struct RemoteMeter {
     line: Line,
     about: AboutMeter,
+    met: bool,
 }
 
 /// What a meter said of itself when it was met last.
@@ -40,7 +41,7 @@ impl RemoteMeter {
             repeatability: trial::Protocol::ASSUMED_REPEATABILITY,
             name: "meter".into(),
         };
-        let mut meter = Self { line: Line::to("meter", address), about };
+        let mut meter = Self { line: Line::to("meter", address), about, met: false };
         // One that is away now is asked again before its first reading.
         let _ = meter.meet();
         meter
@@ -54,6 +55,7 @@ impl RemoteMeter {
         match about_meter(&answer) {
             Some(about) => {
                 self.about = about;
+                self.met = true;
                 Ok(())
             }
             None => Err(self.line.rubbish(format!("“{}” is no meter's greeting", short(&answer)))),
@@ -79,9 +81,15 @@ fn kind(word: &str) -> Option<bool> {
     }
 }
 
+/// What stands in the records for readings that no device gave: no device may call itself so.
+const NOT_A_DEVICE: [&str; 8] =
+    ["by hand", "file", "hand", "typed", "eye", "by eye", "scan", "photo"];
+
 fn name(words: &str) -> Option<String> {
-    let plain = !words.is_empty() && words.len() <= 60 && !words.contains(char::is_control);
-    plain.then(|| words.to_owned())
+    let words = words.trim();
+    let plain = !words.is_empty() && words.len() <= 60 && trial::names::check(words).is_ok();
+    let own = !NOT_A_DEVICE.contains(&words.to_lowercase().as_str());
+    (plain && own).then(|| words.to_owned())
 }
 
 /// The beginning of an answer, fit for a message.
@@ -92,6 +100,14 @@ fn short(answer: &str) -> String {
 impl Meter for RemoteMeter {
     fn name(&self) -> &str {
         &self.about.name
+    }
+
+    fn simulated(&self) -> bool {
+        self.about.simulated
+    }
+
+    fn met(&self) -> bool {
+        self.met
     }
 
     fn geometry(&self) -> Geometry {
@@ -199,6 +215,10 @@ fn weight(answer: &str) -> Option<(f64, bool)> {
 impl Scale for RemoteScale {
     fn name(&self) -> &str {
         &self.name
+    }
+
+    fn simulated(&self) -> bool {
+        self.simulated
     }
 
     fn resolution(&self) -> f64 {

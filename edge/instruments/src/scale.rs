@@ -7,6 +7,9 @@ pub trait Scale: Send {
     /// What it is called.
     fn name(&self) -> &str;
 
+    /// It makes its weights up.
+    fn simulated(&self) -> bool;
+
     /// What its last digit stands for, in g.
     fn resolution(&self) -> f64;
 

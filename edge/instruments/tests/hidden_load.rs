@@ -5,8 +5,8 @@ use instruments::simulated::{HiddenPaint, SimulatedMeter, Workshop, WorkshopErro
 use instruments::{Meter, Specimen};
 use mixing::Sheen;
 use trial::{
-    Backing, Basis, FilmKind, Measured, Mixture, Part, Protocol, RatioError, Reading, State, Study,
-    TubeLabel, TubeRef, analyse,
+    Backing, Basis, FilmKind, Measured, Mixture, Part, Protocol, RatioError, Reading,
+    ReadingSource, State, Study, TubeLabel, TubeRef, analyse,
 };
 
 const TRUE_LOAD: f64 = 0.70;
@@ -63,6 +63,8 @@ fn study(code: &str, seed: u64) -> Study {
                 state: State::Dry,
                 repeat,
                 measured: Measured::Spectrum(meter.read(&specimen).expect("always answers")),
+                source: ReadingSource::Meter,
+                simulated: true,
                 void: None,
                 line: None,
             });

@@ -119,10 +119,14 @@ fn a_device_that_is_none_is_found_out() {
         });
         address
     };
-    let greetings: [(&[u8], &str); 6] = [
+    let greetings: [(&[u8], &str); 9] = [
         (b"HTTP/1.1 400 Bad Request\n", "is no meter's greeting"),
         (b"METER 2 simulated d:8-included 0.03 x\n", "is no meter's greeting"),
         (b"METER 1 simulated d:8-included NaN x\n", "is no meter's greeting"),
+        // What is typed or read from a file stays apart from what a device gave.
+        (b"METER 1 real 45:0 0.1 By hand\n", "is no meter's greeting"),
+        (b"METER 1 real 45:0 0.1 file \n", "is no meter's greeting"),
+        (b"METER 1 real 45:0 0.1 \xe2\x80\xaeretem\n", "is no meter's greeting"),
         (b"METER 1 real 45:0 0.1 x\nSPECTRUM 1\n", "more than was asked for"),
         (b"\xff\xfe\n", "no text"),
         (b"METER 1", "half a line"),
@@ -162,9 +166,9 @@ fn a_scale_settles_is_tared_and_shows_no_more_than_its_last_digit() {
 
 #[test]
 fn two_drivers_share_a_device() {
-    let bench =
-        SimulatedBench::start(5, SimulatedMeter::new(5, Workshop::default())).expect("start");
-    let address = bench.meter.running().address();
+    let simulated = SimulatedMeter::new(5, Workshop::default());
+    let bench = SimulatedBench::default().with_meter(simulated).expect("start");
+    let address = bench.meter.expect("a meter").running().address();
     let readers = [0_u64, 1].map(|reader| {
         std::thread::spawn(move || {
             let mut driver = RemoteMeter::at(address);

@@ -1,6 +1,8 @@
 //! What can go wrong with the records.
 
+use mixing::Geometry;
 use thiserror::Error;
+use trial::run::Refused;
 
 /// Why the store did not answer.
 #[derive(Debug, Error)]
@@ -25,6 +27,30 @@ pub enum StoreError {
         /// What stands there.
         found: String,
     },
+    /// It cannot have been done to the paint as it stands.
+    #[error(transparent)]
+    Refused(#[from] Refused),
+    /// The meter measures at another geometry than the trial is read with.
+    #[error(
+        "the meter measures at {meter}, and this trial is read at {trial}: the two do not compare, so \
+         the reading was not recorded. Connect the meter that the trial was begun with, or plan a copy \
+         of the trial for this one?"
+    )]
+    OtherGeometry {
+        /// The meter's.
+        meter: Geometry,
+        /// The trial's.
+        trial: Geometry,
+    },
+    /// Another program holds the file.
+    #[error(
+        "another program is writing to the workshop file and does not let go of it; nothing was \
+         recorded: close the other program, and send it again"
+    )]
+    Busy,
+    /// The file as a whole cannot be opened, copied or read; the sentence says what to do.
+    #[error("{0}")]
+    File(String),
     /// Nothing more can be written.
     #[error(
         "it could not be recorded, because the disk is full or does not take what is written ({0}); \
@@ -41,9 +67,10 @@ pub enum StoreError {
 
 impl From<sqlx::Error> for StoreError {
     fn from(error: sqlx::Error) -> Self {
-        // SQLite's primary codes: 8 read-only, 10 input or output failed, 13 full.
+        // SQLite's primary codes: 5 and 6 locked, 8 read-only, 10 input or output failed, 13 full.
         let code = error.as_database_error().and_then(|it| it.code()?.parse::<u32>().ok());
         match code.map(|code| code & 0xff) {
+            Some(5 | 6) => Self::Busy,
             Some(8 | 10 | 13) => Self::NotWritten(error.to_string()),
             _ => Self::Database(error),
         }

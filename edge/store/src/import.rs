@@ -27,39 +27,47 @@ impl Store {
         head: &str,
         rows: &[&str],
     ) -> Result<TrialId, StoreError> {
-        let mut transaction = self.pool.begin().await?;
+        let mut writing = self.write().await?;
+        if let Some(id) = self.answered(&mut writing).await? {
+            return Ok(TrialId(id));
+        }
         let circumstances = Circumstances {
             conditions: study.conditions,
             protocol: study.protocol,
             repeats: most_repeats(study),
+            meter_known: true,
         };
-        let trial = insert_trial(&mut transaction, name, &circumstances, Some(head)).await?;
+        let trial = insert_trial(&mut writing, name, &circumstances, Some(head)).await?;
         let mut tubes = Vec::new();
         for (at, label) in study.tubes.iter().enumerate() {
             let role = if study.white == Some(TubeRef(at)) { Role::White } else { Role::Tested };
-            tubes.push((find_or_add(&mut transaction, label).await?, role));
+            tubes.push((find_or_add(&mut writing, label).await?, role));
         }
-        insert_tubes(&mut transaction, trial, &tubes).await?;
+        insert_tubes(&mut writing, trial, &tubes).await?;
         let mut swatches: HashMap<SwatchKey, SwatchId> = HashMap::new();
         for (reading, row) in study.readings.iter().zip(rows.iter().copied()) {
-            let swatch = swatch_of(&mut transaction, trial, reading, &mut swatches).await?;
+            let swatch = swatch_of(&mut writing, trial, reading, &mut swatches).await?;
             let new = NewReading {
                 trial,
                 swatch,
                 state: reading.state,
                 repeat: i64::from(reading.repeat),
                 measured: &reading.measured,
+                source: reading.source,
+                simulated: reading.simulated,
+                meter: None,
                 instrument: FROM_FILE,
                 source_row: Some(row),
                 token: None,
                 ratio_error: reading.ratio_error,
             };
-            let id = new.insert(&mut transaction).await?;
+            let id = new.insert(&mut writing).await?;
             if let Some(reason) = &reading.void {
-                insert_void(&mut transaction, id, reason, true).await?;
+                insert_void(&mut writing, id, reason, true).await?;
             }
         }
-        transaction.commit().await?;
+        self.answer(&mut writing, trial.0).await?;
+        writing.commit().await?;
         Ok(trial)
     }
 }

@@ -2,29 +2,38 @@
 //!
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
 //! `palettes`, for trials in `trials` with their `plans`, for what was measured in `readings`, for
-//! what else was done at the bench in `log`, and for whole files in `import`.
+//! what else was done at the bench in `log`, and for whole files in `import`. The file itself is
+//! opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
+//! goes through `writing`; a form that is sent twice is recognised in `answers`.
 
+mod answers;
+pub mod archive;
+pub mod backup;
 mod error;
 mod import;
 mod log;
+mod opening;
 mod palettes;
 mod plans;
 mod readings;
+pub mod records;
 mod trials;
 mod tubes;
+mod writing;
 
-use std::path::Path;
-use std::time::Duration;
+use std::path::PathBuf;
+use std::sync::Arc;
 
 pub use error::StoreError;
 pub use log::Last;
+pub use opening::Hold;
 pub use palettes::{NewPalette, Palette, PaletteId};
 pub use plans::TrialPlan;
-pub use readings::{BY_HAND, FROM_FILE, ReadingId, StoredReading};
+pub use readings::{How, ReadingId, StoredReading};
 use sqlx::SqlitePool;
-use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous};
 pub use trials::{
-    Circumstances, NewTrial, PlannedSwatch, Role, SwatchId, Trial, TrialId, TrialSummary, TrialTube,
+    Circumstances, NewTrial, PlannedSwatch, Role, Stamp, SwatchId, Trial, TrialId, TrialSummary,
+    TrialTube,
 };
 pub use tubes::{ShelfTube, TubeId};
 
@@ -32,43 +41,8 @@ pub use tubes::{ShelfTube, TubeId};
 #[derive(Debug, Clone)]
 pub struct Store {
     pool: SqlitePool,
-}
-
-impl Store {
-    /// Opens the file, making it and bringing it up to date where needed.
-    ///
-    /// # Errors
-    /// When the file cannot be opened, or was made by a later release.
-    pub async fn open(path: &Path) -> Result<Self, StoreError> {
-        let options = SqliteConnectOptions::new().filename(path).create_if_missing(true);
-        Self::connect(options, 4).await
-    }
-
-    /// A workshop that is gone when the program ends.
-    ///
-    /// # Errors
-    /// When SQLite cannot start.
-    pub async fn in_memory() -> Result<Self, StoreError> {
-        // Every connection would have a memory of its own.
-        Self::connect(SqliteConnectOptions::new().filename(":memory:"), 1).await
-    }
-
-    async fn connect(options: SqliteConnectOptions, connections: u32) -> Result<Self, StoreError> {
-        let options = options
-            .journal_mode(SqliteJournalMode::Wal)
-            // What was shown as recorded survives a power cut.
-            .synchronous(SqliteSynchronous::Full)
-            .foreign_keys(true)
-            .busy_timeout(Duration::from_secs(5));
-        let pool = SqlitePoolOptions::new()
-            .max_connections(connections)
-            // No second connection may turn a new file to WAL while the first one does.
-            .min_connections(0)
-            .idle_timeout(None)
-            .max_lifetime(None)
-            .connect_with(options)
-            .await?;
-        sqlx::migrate!().run(&pool).await?;
-        Ok(Self { pool })
-    }
+    /// `None` for a workshop that is gone when the program ends.
+    file: Option<PathBuf>,
+    /// The form that is being answered; see [`Store::once`].
+    token: Option<Arc<str>>,
 }

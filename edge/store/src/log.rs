@@ -1,9 +1,10 @@
 //! The log of the bench: what was done besides reading. Lines are only ever added, and voided.
 
 use sqlx::SqliteConnection;
-use trial::run::{Deed, Entry};
+use trial::run::{Deed, Entry, Standing, may_do};
 
 use crate::readings::insert_void;
+use crate::records;
 use crate::{ReadingId, Store, StoreError, SwatchId, TrialId, TubeId};
 
 /// What was entered last in a trial, as far as it can be taken back.
@@ -39,7 +40,7 @@ impl Store {
     /// everything stands in the log now.
     ///
     /// # Errors
-    /// When it cannot be written.
+    /// [`StoreError::Refused`] for what cannot have been done to the paint as it stands.
     pub async fn record_deeds(
         &self,
         trial: TrialId,
@@ -47,15 +48,18 @@ impl Store {
         token: Option<&str>,
         allowed: impl FnOnce(&[Entry]) -> bool + Send,
     ) -> Result<bool, StoreError> {
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
-        if is_known(&mut transaction, token).await? {
+        let mut writing = self.write().await?;
+        if is_known(&mut writing, token).await? {
             return Ok(true);
         }
-        if !allowed(&of_trial(&mut transaction, trial).await?) {
+        for deed in deeds {
+            check(&mut writing, trial, deed).await?;
+        }
+        if !allowed(&of_trial(&mut writing, trial).await?) {
             return Ok(false);
         }
-        insert(&mut transaction, trial, deeds, token).await?;
-        transaction.commit().await?;
+        insert(&mut writing, trial, deeds, token).await?;
+        writing.commit().await?;
         Ok(true)
     }
 
@@ -79,10 +83,12 @@ impl Store {
         reason: &str,
         token: Option<&str>,
     ) -> Result<(), StoreError> {
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
-        if is_known(&mut transaction, token).await? {
+        let mut writing = self.write().await?;
+        if is_known(&mut writing, token).await? {
             return Ok(());
         }
+        let deed = Deed::Spoilt { swatch: number, reason: reason.to_owned() };
+        check(&mut writing, trial, &deed).await?;
         let counting = sqlx::query_scalar!(
             r#"SELECT reading.id AS "id!" FROM reading
                LEFT JOIN void ON void.reading_id = reading.id
@@ -90,14 +96,13 @@ impl Store {
             trial.0,
             swatch.0
         )
-        .fetch_all(&mut *transaction)
+        .fetch_all(&mut *writing)
         .await?;
         for reading in counting {
-            insert_void(&mut transaction, ReadingId(reading), reason, false).await?;
+            insert_void(&mut writing, ReadingId(reading), reason, false).await?;
         }
-        let deed = Deed::Spoilt { swatch: number, reason: reason.to_owned() };
-        insert(&mut transaction, trial, &[deed], token).await?;
-        transaction.commit().await?;
+        insert(&mut writing, trial, &[deed], token).await?;
+        writing.commit().await?;
         Ok(())
     }
 
@@ -107,19 +112,19 @@ impl Store {
     /// # Errors
     /// When it cannot be written.
     pub async fn undo(&self, trial: TrialId, shown: Last) -> Result<bool, StoreError> {
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
-        let log = of_trial(&mut transaction, trial).await?;
-        let reading = last_reading(&mut transaction, trial).await?;
+        let mut writing = self.write().await?;
+        let log = of_trial(&mut writing, trial).await?;
+        let reading = last_reading(&mut writing, trial).await?;
         if Last::of(&log, reading) != Some(shown) {
             return Ok(false);
         }
         match shown {
             Last::Reading(reading) => {
-                insert_void(&mut transaction, reading, TAKEN_BACK, false).await?;
+                insert_void(&mut writing, reading, TAKEN_BACK, false).await?;
             }
-            Last::Deed(id) => void_batch(&mut transaction, id).await?,
+            Last::Deed(id) => void_batch(&mut writing, id).await?,
         }
-        transaction.commit().await?;
+        writing.commit().await?;
         Ok(true)
     }
 
@@ -128,7 +133,7 @@ impl Store {
     /// # Errors
     /// When it cannot be written.
     pub async fn join_tube(&self, trial: TrialId, tube: TubeId) -> Result<usize, StoreError> {
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        let mut writing = self.write().await?;
         sqlx::query!(
             "INSERT INTO trial_tube (trial_id, position, tube_id, role)
              SELECT ?1, (SELECT coalesce(max(position), -1) + 1 FROM trial_tube WHERE trial_id = ?1),
@@ -137,18 +142,75 @@ impl Store {
             trial.0,
             tube.0
         )
-        .execute(&mut *transaction)
+        .execute(&mut *writing)
         .await?;
+        sqlx::query!("UPDATE trial SET revision = revision + 1 WHERE id = ?", trial.0)
+            .execute(&mut *writing)
+            .await?;
         let place = sqlx::query_scalar!(
             r#"SELECT position AS "position!" FROM trial_tube WHERE trial_id = ? AND tube_id = ?"#,
             trial.0,
             tube.0
         )
-        .fetch_one(&mut *transaction)
+        .fetch_one(&mut *writing)
         .await?;
-        transaction.commit().await?;
+        writing.commit().await?;
         Ok(usize::try_from(place).unwrap_or_default())
     }
+}
+
+/// Whether a deed can have been done to the swatch as it stands now.
+async fn check(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    deed: &Deed,
+) -> Result<(), StoreError> {
+    let Some(number) = deed.swatch() else { return Ok(()) };
+    let standing = standing(connection, trial, number).await?;
+    Ok(may_do(deed, &standing)?)
+}
+
+/// How the paint of a swatch stands now.
+pub(crate) async fn standing(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    number: u32,
+) -> Result<Standing, StoreError> {
+    let read = sqlx::query_scalar!(
+        r#"SELECT EXISTS (
+             SELECT 1 FROM reading JOIN swatch ON swatch.id = reading.swatch_id
+             WHERE swatch.trial_id = ?1 AND swatch.number = ?2
+               AND NOT EXISTS (SELECT 1 FROM void WHERE void.reading_id = reading.id)
+           ) AS "read!: bool""#,
+        trial.0,
+        number
+    )
+    .fetch_one(&mut *connection)
+    .await?;
+    let rows = sqlx::query!(
+        r#"SELECT deed.id AS "id!", batch AS "batch!", deed, version, after_reading,
+                  unixepoch(done_at) AS "at!: i64", reason AS "reason?"
+           FROM deed LEFT JOIN deed_void ON deed_void.deed_id = deed.id
+           WHERE trial_id = ? AND swatch = ? ORDER BY deed.id"#,
+        trial.0,
+        number
+    )
+    .fetch_all(connection)
+    .await?;
+    let entries: Result<Vec<Entry>, StoreError> = rows
+        .into_iter()
+        .map(|row| {
+            Ok(Entry {
+                id: row.id,
+                batch: row.batch,
+                deed: records::read_deed(row.version, &row.deed)?,
+                at: row.at,
+                after: row.after_reading,
+                void: row.reason,
+            })
+        })
+        .collect();
+    Ok(Standing::of(number, &entries?, read))
 }
 
 /// Voids a deed with those that were stored together with it.
@@ -204,17 +266,20 @@ async fn insert(
 ) -> Result<(), StoreError> {
     let mut batch = None;
     for deed in deeds {
-        let text = serde_json::to_string(deed)
-            .map_err(|error| StoreError::Corrupt { what: "deed", found: error.to_string() })?;
+        let text = records::write("deed", deed)?;
+        let swatch = deed.swatch();
         // The first of a batch carries its token.
         let token = if batch.is_none() { token } else { None };
         let done = sqlx::query!(
-            "INSERT INTO deed (trial_id, batch, deed, after_reading, token)
-             VALUES (?1, ?2, ?3, (SELECT coalesce(max(id), 0) FROM reading WHERE trial_id = ?1), ?4)",
+            "INSERT INTO deed (trial_id, batch, deed, after_reading, token, version, swatch)
+             VALUES (?1, ?2, ?3, (SELECT coalesce(max(id), 0) FROM reading WHERE trial_id = ?1), ?4,
+                     ?5, ?6)",
             trial.0,
             batch,
             text,
-            token
+            token,
+            records::VERSION,
+            swatch
         )
         .execute(&mut *connection)
         .await?;
@@ -235,7 +300,7 @@ pub(crate) async fn of_trial(
     trial: TrialId,
 ) -> Result<Vec<Entry>, StoreError> {
     let rows = sqlx::query!(
-        r#"SELECT deed.id AS "id!", batch AS "batch!", deed, after_reading,
+        r#"SELECT deed.id AS "id!", batch AS "batch!", deed, version, after_reading,
                   unixepoch(done_at) AS "at!: i64", reason AS "reason?"
            FROM deed LEFT JOIN deed_void ON deed_void.deed_id = deed.id
            WHERE trial_id = ? ORDER BY deed.id"#,
@@ -248,8 +313,7 @@ pub(crate) async fn of_trial(
             Ok(Entry {
                 id: row.id,
                 batch: row.batch,
-                deed: serde_json::from_str(&row.deed)
-                    .map_err(|_| StoreError::Corrupt { what: "deed", found: row.deed })?,
+                deed: records::read_deed(row.version, &row.deed)?,
                 at: row.at,
                 after: row.after_reading,
                 void: row.reason,

@@ -75,7 +75,7 @@ impl Store {
     /// # Errors
     /// When the file cannot be read.
     pub async fn palettes(&self) -> Result<Vec<Palette>, StoreError> {
-        let mut transaction = self.pool.begin().await?;
+        let mut look = self.look().await?;
         let rows = sqlx::query_as!(
             Row,
             r#"SELECT id AS "id!", name, school, version, NULL AS "replaced_by: i64",
@@ -84,12 +84,13 @@ impl Store {
                WHERE NOT EXISTS (SELECT 1 FROM palette AS later WHERE later.replaces = palette.id)
                ORDER BY name COLLATE NOCASE, id"#
         )
-        .fetch_all(&mut *transaction)
+        .fetch_all(&mut *look)
         .await?;
         let mut palettes = Vec::with_capacity(rows.len());
         for row in rows {
-            palettes.push(whole(&mut transaction, row).await?);
+            palettes.push(whole(&mut look, row).await?);
         }
+        look.leave().await?;
         Ok(palettes)
     }
 
@@ -98,9 +99,11 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where there is none of this number.
     pub async fn palette(&self, id: PaletteId) -> Result<Palette, StoreError> {
-        let mut transaction = self.pool.begin().await?;
-        let row = row(&mut transaction, id).await?;
-        whole(&mut transaction, row).await
+        let mut look = self.look().await?;
+        let row = row(&mut look, id).await?;
+        let palette = whole(&mut look, row).await?;
+        look.leave().await?;
+        Ok(palette)
     }
 
     /// Puts a palette together.
@@ -108,9 +111,13 @@ impl Store {
     /// # Errors
     /// When it cannot be written.
     pub async fn add_palette(&self, new: &NewPalette) -> Result<PaletteId, StoreError> {
-        let mut transaction = self.pool.begin().await?;
-        let id = insert(&mut transaction, new, 1, None).await?;
-        transaction.commit().await?;
+        let mut writing = self.write().await?;
+        if let Some(id) = self.answered(&mut writing).await? {
+            return Ok(PaletteId(id));
+        }
+        let id = insert(&mut writing, new, 1, None).await?;
+        self.answer(&mut writing, id.0).await?;
+        writing.commit().await?;
         Ok(id)
     }
 
@@ -123,13 +130,16 @@ impl Store {
         id: PaletteId,
         new: &NewPalette,
     ) -> Result<PaletteId, StoreError> {
-        let mut transaction = self.pool.begin().await?;
-        let now = row(&mut transaction, id).await?;
+        let mut writing = self.write().await?;
+        if let Some(id) = self.answered(&mut writing).await? {
+            return Ok(PaletteId(id));
+        }
+        let now = row(&mut writing, id).await?;
         if now.replaced_by.is_some() {
             return Err(StoreError::Replaced);
         }
         let id = if now.trials > 0 {
-            insert(&mut transaction, new, now.version + 1, Some(id)).await?
+            insert(&mut writing, new, now.version + 1, Some(id)).await?
         } else {
             let school = new.school.to_string();
             sqlx::query!(
@@ -138,15 +148,16 @@ impl Store {
                 school,
                 id.0
             )
-            .execute(&mut *transaction)
+            .execute(&mut *writing)
             .await?;
             sqlx::query!("DELETE FROM palette_tube WHERE palette_id = ?", id.0)
-                .execute(&mut *transaction)
+                .execute(&mut *writing)
                 .await?;
-            insert_tubes(&mut transaction, id, &new.tubes).await?;
+            insert_tubes(&mut writing, id, &new.tubes).await?;
             id
         };
-        transaction.commit().await?;
+        self.answer(&mut writing, id.0).await?;
+        writing.commit().await?;
         Ok(id)
     }
 }

@@ -2,14 +2,12 @@
 //! trial was planned. What earlier readings tell changes with every reading; a printed sheet does
 //! not.
 
-use serde::Serialize;
-use serde::de::DeserializeOwned;
 use sheet::Paper;
 use sqlx::SqliteConnection;
 use trial::plan::{Design, Plan};
 
 use crate::error::parse;
-use crate::{PaletteId, StoreError, TrialId};
+use crate::{PaletteId, StoreError, TrialId, records};
 
 /// A plan and what it was made from.
 #[derive(Debug, Clone, PartialEq)]
@@ -32,17 +30,20 @@ impl TrialPlan {
         trial: TrialId,
     ) -> Result<(), StoreError> {
         let (palette, paper) = (self.palette.map(|id| id.0), self.paper.to_string());
-        let (design, plan) = (written(&self.design)?, written(&self.plan)?);
+        let design = records::write("design", &self.design)?;
+        let plan = records::write("plan", &self.plan)?;
         sqlx::query!(
-            "INSERT INTO trial_plan (trial_id, palette_id, paper, design, plan)
-             VALUES (?, ?, ?, ?, ?)
+            "INSERT INTO trial_plan (trial_id, palette_id, paper, design, plan, version)
+             VALUES (?, ?, ?, ?, ?, ?)
              ON CONFLICT (trial_id) DO UPDATE SET palette_id = excluded.palette_id,
-               paper = excluded.paper, design = excluded.design, plan = excluded.plan",
+               paper = excluded.paper, design = excluded.design, plan = excluded.plan,
+               version = excluded.version",
             trial.0,
             palette,
             paper,
             design,
-            plan
+            plan,
+            records::VERSION
         )
         .execute(&mut *connection)
         .await?;
@@ -83,7 +84,7 @@ pub(crate) async fn of_trial(
     trial: TrialId,
 ) -> Result<Option<TrialPlan>, StoreError> {
     let row = sqlx::query!(
-        "SELECT palette_id, paper, design, plan FROM trial_plan WHERE trial_id = ?",
+        "SELECT palette_id, paper, design, plan, version FROM trial_plan WHERE trial_id = ?",
         trial.0
     )
     .fetch_optional(connection)
@@ -92,19 +93,9 @@ pub(crate) async fn of_trial(
         Ok(TrialPlan {
             palette: row.palette_id.map(PaletteId),
             paper: parse("paper", &row.paper)?,
-            design: read("design", &row.design)?,
-            plan: read("plan", &row.plan)?,
+            design: records::read_design(row.version, &row.design)?,
+            plan: records::read_plan(row.version, &row.plan)?,
         })
     })
     .transpose()
-}
-
-fn written(value: &impl Serialize) -> Result<String, StoreError> {
-    serde_json::to_string(value)
-        .map_err(|error| StoreError::Corrupt { what: "plan", found: error.to_string() })
-}
-
-fn read<T: DeserializeOwned>(what: &'static str, text: &str) -> Result<T, StoreError> {
-    serde_json::from_str(text)
-        .map_err(|error| StoreError::Corrupt { what, found: error.to_string() })
 }

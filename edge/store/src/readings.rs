@@ -1,13 +1,17 @@
 //! Readings: only ever added, and voided with a reason.
 
 use std::collections::HashMap;
+use std::sync::Arc;
 
 use colour::{Conditions, Lab, Reflectance, StatedLab};
+use futures_util::TryStreamExt as _;
+use mixing::Geometry;
 use sqlx::SqliteConnection;
-use trial::{Measured, RatioError, Reading, State};
+use trial::run::{Refused, Standing, may_read};
+use trial::{Measured, RatioError, Reading, ReadingSource, State};
 
 use crate::error::parse;
-use crate::log::is_known;
+use crate::log::{is_known, standing};
 use crate::trials::PlannedSwatch;
 use crate::{Store, StoreError, SwatchId, TrialId};
 
@@ -16,9 +20,9 @@ use crate::{Store, StoreError, SwatchId, TrialId};
 pub struct ReadingId(pub i64);
 
 /// What a reading was taken with that was typed.
-pub const BY_HAND: &str = "by hand";
+const BY_HAND: &str = "by hand";
 /// What a reading was taken with that came in a file.
-pub const FROM_FILE: &str = "file";
+pub(crate) const FROM_FILE: &str = "file";
 
 /// A reading with what the records add to it.
 #[derive(Debug, Clone, PartialEq)]
@@ -29,14 +33,10 @@ pub struct StoredReading {
     pub swatch: SwatchId,
     /// What was measured, and why it is void where it is.
     pub reading: Reading,
-    /// What it was taken with: an instrument, [`BY_HAND`] or [`FROM_FILE`].
-    pub instrument: String,
-    /// When, UTC, `2026-11-25T09:00:00Z`.
-    pub taken_at: String,
-    /// The same in seconds since 1970-01-01 UTC.
+    /// What it was taken with: an instrument, `by hand` or `file`.
+    pub instrument: Arc<str>,
+    /// When, in seconds since 1970-01-01 UTC.
     pub taken: i64,
-    /// The row of the file it was imported from.
-    pub source_row: Option<String>,
     /// It was voided here, and not by the file it came from.
     pub voided_since: bool,
 }
@@ -45,92 +45,157 @@ impl StoredReading {
     /// True where an instrument gave it here.
     #[must_use]
     pub fn is_by_meter(&self) -> bool {
-        ![BY_HAND, FROM_FILE].contains(&self.instrument.as_str())
+        self.reading.source == ReadingSource::Meter
     }
+}
+
+/// How a reading was taken.
+#[derive(Debug, Clone, Copy)]
+pub enum How<'a> {
+    /// With a meter.
+    Meter {
+        /// What the meter is called.
+        name: &'a str,
+        /// It is a simulated one.
+        simulated: bool,
+        /// Its geometry.
+        geometry: Geometry,
+        /// Its MCDM in ΔE00, above 0.
+        repeatability: f64,
+    },
+    /// Typed.
+    Typed,
 }
 
 impl Store {
     /// Stores a reading; its repeat number is the next of its swatch and state. One whose token is
     /// known already was stored before, and is not stored again: then there is no new number.
     ///
+    /// The first reading with a meter gives the trial its geometry and repeatability, where no meter
+    /// was there when it was planned.
+    ///
     /// # Errors
-    /// [`StoreError::NotFound`] where the swatch is not of this trial.
+    /// [`StoreError::NotFound`] where the swatch is not of this trial, [`StoreError::Refused`] where no
+    /// paint stands on it, and [`StoreError::OtherGeometry`] for a meter that reads otherwise.
     pub async fn record(
         &self,
         trial: TrialId,
         swatch: SwatchId,
         state: State,
         measured: &Measured,
-        (instrument, token): (&str, Option<&str>),
+        (how, token): (How<'_>, Option<&str>),
     ) -> Result<Option<ReadingId>, StoreError> {
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
-        if is_known(&mut transaction, token).await? {
+        let mut writing = self.write().await?;
+        if is_known(&mut writing, token).await? {
             return Ok(None);
         }
-        let known = sqlx::query_scalar!(
-            r#"SELECT count(*) AS "count!: i64" FROM swatch WHERE id = ? AND trial_id = ?"#,
-            swatch.0,
-            trial.0
-        )
-        .fetch_one(&mut *transaction)
-        .await?;
-        if known == 0 {
-            return Err(StoreError::NotFound("swatch"));
-        }
-        let repeat = next_repeat(&mut transaction, swatch, state).await?;
-        let row = NewReading {
+        check_paint(&mut writing, trial, swatch).await?;
+        let mut row = NewReading {
             trial,
             swatch,
             state,
-            repeat,
+            repeat: next_repeat(&mut writing, swatch, state).await?,
             measured,
-            instrument,
+            source: ReadingSource::Typed,
+            simulated: false,
+            meter: None,
+            instrument: BY_HAND,
             source_row: None,
             token,
             ratio_error: RatioError::AsStated,
         };
-        let id = row.insert(&mut transaction).await?;
-        transaction.commit().await?;
+        if let How::Meter { name, simulated, geometry, repeatability } = how {
+            meet(&mut writing, trial, (geometry, repeatability)).await?;
+            row = NewReading {
+                source: ReadingSource::Meter,
+                simulated,
+                meter: Some((geometry, repeatability)),
+                instrument: name,
+                ..row
+            };
+        }
+        let id = row.insert(&mut writing).await?;
+        writing.commit().await?;
         Ok(Some(id))
     }
 
-    /// Stores readings that came in a file, each with its cell, all or nothing; a row that was stored
-    /// before is left out. Tells how many were new.
+    /// Stores readings that came in a file, each with its cell, all or nothing. A row counts as stored
+    /// already where the trial has a reading of the same cell, state, repeat and value; of rows that
+    /// are alike, only those beyond the stored ones are added. `geometry` is the file's, where it is
+    /// known. Tells how many were new.
     ///
     /// # Errors
-    /// When it cannot be written.
+    /// [`StoreError::Refused`] for a cell whose paint was spoilt, and [`StoreError::OtherGeometry`].
     pub async fn record_file(
         &self,
         trial: TrialId,
-        readings: &[(SwatchId, &Reading, &str)],
+        geometry: Option<Geometry>,
+        readings: &[(SwatchId, &Reading)],
     ) -> Result<usize, StoreError> {
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        let mut writing = self.write().await?;
+        if let Some(geometry) = geometry {
+            meet(&mut writing, trial, (geometry, None)).await?;
+        }
+        let conditions = conditions_of(&mut writing, trial).await?;
+        let swatches = crate::trials::swatches(&mut writing, trial).await?;
+        let mut stored: HashMap<RowKey, usize> = HashMap::new();
+        for known in of_trial(&mut writing, trial, &swatches, ReadingId(0)).await? {
+            *stored.entry(row_key(known.swatch, &known.reading, conditions)).or_default() += 1;
+        }
         let mut new = 0;
-        for (swatch, reading, source) in readings {
-            // The same row of the same trial is the same reading.
-            let token = format!("file {} {source}", trial.0);
-            if is_known(&mut transaction, Some(&token)).await? {
+        for (swatch, reading) in readings {
+            let alike = stored.entry(row_key(*swatch, reading, conditions)).or_default();
+            if *alike > 0 {
+                *alike -= 1;
                 continue;
+            }
+            let number = swatches.iter().find(|it| it.id == *swatch).map(|it| it.swatch.number);
+            let number = number.ok_or(StoreError::NotFound("swatch"))?;
+            // What was read has been painted; but what was spoilt since cannot have been.
+            if let Standing { laid: false, spoilt: Some(reason) } =
+                standing(&mut writing, trial, number).await?
+            {
+                return Err(Refused::Spoilt { cell: number, reason }.into());
             }
             let row = NewReading {
                 trial,
                 swatch: *swatch,
                 state: reading.state,
-                repeat: next_repeat(&mut transaction, *swatch, reading.state).await?,
+                repeat: i64::from(reading.repeat),
                 measured: &reading.measured,
+                source: reading.source,
+                simulated: reading.simulated,
+                meter: None,
                 instrument: FROM_FILE,
                 source_row: None,
-                token: Some(&token),
+                token: None,
                 ratio_error: RatioError::AsStated,
             };
-            let id = row.insert(&mut transaction).await?;
+            let id = row.insert(&mut writing).await?;
             if let Some(reason) = &reading.void {
-                insert_void(&mut transaction, id, reason, false).await?;
+                insert_void(&mut writing, id, reason, false).await?;
             }
             new += 1;
         }
-        transaction.commit().await?;
+        writing.commit().await?;
         Ok(new)
+    }
+
+    /// The row of the file that each imported reading of a trial came from, oldest first.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn source_rows(
+        &self,
+        trial: TrialId,
+    ) -> Result<HashMap<ReadingId, String>, StoreError> {
+        let rows = sqlx::query!(
+            r#"SELECT id AS "id!", source_row AS "row!" FROM reading
+               WHERE trial_id = ? AND source_row IS NOT NULL"#,
+            trial.0
+        );
+        let rows = rows.fetch_all(&self.pool).await?;
+        Ok(rows.into_iter().map(|row| (ReadingId(row.id), row.row)).collect())
     }
 
     /// Marks a reading of a trial as void. It stays, and no figure uses it.
@@ -144,7 +209,10 @@ impl Store {
         reading: ReadingId,
         reason: &str,
     ) -> Result<(), StoreError> {
-        let mut transaction = self.pool.begin_with("BEGIN IMMEDIATE").await?;
+        let mut writing = self.write().await?;
+        if self.answered(&mut writing).await?.is_some() {
+            return Ok(());
+        }
         let found = sqlx::query!(
             r#"SELECT void.reading_id AS "voided?: i64" FROM reading
                LEFT JOIN void ON void.reading_id = reading.id
@@ -152,16 +220,105 @@ impl Store {
             reading.0,
             trial.0
         )
-        .fetch_optional(&mut *transaction)
+        .fetch_optional(&mut *writing)
         .await?
         .ok_or(StoreError::NotFound("reading"))?;
         if found.voided.is_some() {
             return Err(StoreError::AlreadyVoid);
         }
-        insert_void(&mut transaction, reading, reason, false).await?;
-        transaction.commit().await?;
+        insert_void(&mut writing, reading, reason, false).await?;
+        self.answer(&mut writing, reading.0).await?;
+        writing.commit().await?;
         Ok(())
     }
+}
+
+/// Whether paint stands on a swatch that is to be read. A bare backing, and a trial that came from a
+/// file, can always be read.
+async fn check_paint(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    swatch: SwatchId,
+) -> Result<(), StoreError> {
+    let found = sqlx::query!(
+        r#"SELECT number AS "number!: u32",
+             (EXISTS (SELECT 1 FROM swatch_part WHERE swatch_id = swatch.id)
+              AND EXISTS (SELECT 1 FROM trial_plan WHERE trial_id = swatch.trial_id))
+             AS "painted_here!: bool"
+           FROM swatch WHERE id = ? AND trial_id = ?"#,
+        swatch.0,
+        trial.0
+    )
+    .fetch_optional(&mut *connection)
+    .await?
+    .ok_or(StoreError::NotFound("swatch"))?;
+    if found.painted_here {
+        may_read(found.number, &standing(connection, trial, found.number).await?)?;
+    }
+    Ok(())
+}
+
+/// Takes the geometry of the first meter over, and its repeatability; later ones must read alike.
+async fn meet(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    (geometry, repeatability): (Geometry, impl Into<Option<f64>>),
+) -> Result<(), StoreError> {
+    let own = sqlx::query!(
+        r#"SELECT geometry, meter_known AS "known!: bool" FROM trial WHERE id = ?"#,
+        trial.0
+    )
+    .fetch_optional(&mut *connection)
+    .await?
+    .ok_or(StoreError::NotFound("trial"))?;
+    let of_trial: Geometry = parse("geometry", &own.geometry)?;
+    if own.known {
+        let alike = of_trial == geometry;
+        return if alike {
+            Ok(())
+        } else {
+            Err(StoreError::OtherGeometry { meter: geometry, trial: of_trial })
+        };
+    }
+    let (geometry, repeatability) = (geometry.to_string(), repeatability.into());
+    sqlx::query!(
+        "UPDATE trial SET geometry = ?, repeatability = coalesce(?, repeatability), meter_known = 1,
+                          revision = revision + 1
+         WHERE id = ?",
+        geometry,
+        repeatability,
+        trial.0
+    )
+    .execute(connection)
+    .await?;
+    Ok(())
+}
+
+async fn conditions_of(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+) -> Result<Conditions, StoreError> {
+    let row = sqlx::query!("SELECT illuminant, observer FROM trial WHERE id = ?", trial.0)
+        .fetch_optional(connection)
+        .await?
+        .ok_or(StoreError::NotFound("trial"))?;
+    Ok(Conditions {
+        illuminant: parse("illuminant", &row.illuminant)?,
+        observer: parse("observer", &row.observer)?,
+    })
+}
+
+/// What two rows have in common that say the same.
+type RowKey = (SwatchId, State, u32, Vec<u64>);
+
+/// The swatch stands for backing and film. Colours are compared under the trial's conditions, so that
+/// an export reads back as what is stored.
+fn row_key(swatch: SwatchId, reading: &Reading, conditions: Conditions) -> RowKey {
+    let values = match &reading.measured {
+        Measured::Spectrum(reflectance) => reflectance.bands().to_vec(),
+        Measured::Lab(stated) => stated.under(conditions).unwrap_or(stated.lab).axes().to_vec(),
+    };
+    (swatch, reading.state, reading.repeat, values.into_iter().map(f64::to_bits).collect())
 }
 
 /// The number of the next reading of a swatch in a state.
@@ -188,6 +345,10 @@ pub(crate) struct NewReading<'a> {
     pub state: State,
     pub repeat: i64,
     pub measured: &'a Measured,
+    pub source: ReadingSource,
+    pub simulated: bool,
+    /// Geometry and repeatability of the meter.
+    pub meter: Option<(Geometry, f64)>,
     pub instrument: &'a str,
     pub source_row: Option<&'a str>,
     pub token: Option<&'a str>,
@@ -206,10 +367,14 @@ impl NewReading<'_> {
                 observer = Some(stated.conditions.observer.to_string());
             }
         }
+        let source = self.source.to_string();
+        let (geometry, repeatability) =
+            self.meter.map(|(geometry, mcdm)| (geometry.to_string(), mcdm)).unzip();
         let done = sqlx::query!(
             "INSERT INTO reading (trial_id, swatch_id, state, repeat, spectrum, lab, illuminant,
-                                  observer, instrument, source_row, token, ratio_error)
-             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                                  observer, instrument, source_row, token, ratio_error, source,
+                                  simulated, geometry, repeatability)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             self.trial.0,
             self.swatch.0,
             state,
@@ -221,7 +386,11 @@ impl NewReading<'_> {
             self.instrument,
             self.source_row,
             self.token,
-            ratio_error
+            ratio_error,
+            source,
+            self.simulated,
+            geometry,
+            repeatability
         )
         .execute(connection)
         .await?;
@@ -256,45 +425,82 @@ struct Row {
     illuminant: Option<String>,
     observer: Option<String>,
     instrument: String,
-    taken_at: String,
     taken: i64,
-    source_row: Option<String>,
     ratio_error: String,
+    source: String,
+    simulated: bool,
     reason: Option<String>,
     from_source: Option<i64>,
 }
 
-/// Every reading of a trial, oldest first.
+/// Every reading of a trial after one of them, oldest first.
 pub(crate) async fn of_trial(
     connection: &mut SqliteConnection,
     trial: TrialId,
     swatches: &[PlannedSwatch],
-) -> Result<Vec<StoredReading>, StoreError> {
+    after: ReadingId,
+) -> Result<Vec<Arc<StoredReading>>, StoreError> {
     let by_id: HashMap<i64, &PlannedSwatch> =
         swatches.iter().map(|swatch| (swatch.id.0, swatch)).collect();
-    let rows = sqlx::query_as!(
+    let mut rows = sqlx::query_as!(
         Row,
         r#"SELECT reading.id AS "id!", swatch_id, state, repeat, spectrum, lab, illuminant,
-                  observer, instrument, taken_at, unixepoch(taken_at) AS "taken!: i64", source_row,
-                  ratio_error, reason AS "reason?",
-                  from_source AS "from_source?"
+                  observer, instrument, unixepoch(taken_at) AS "taken!: i64", ratio_error, source,
+                  simulated AS "simulated!: bool", reason AS "reason?", from_source AS "from_source?"
            FROM reading LEFT JOIN void ON void.reading_id = reading.id
-           WHERE trial_id = ? ORDER BY reading.id"#,
+           WHERE trial_id = ? AND reading.id > ? ORDER BY reading.id"#,
+        trial.0,
+        after.0
+    )
+    .fetch(connection);
+    let mut readings = Vec::new();
+    let mut instruments = Vec::new();
+    while let Some(row) = rows.try_next().await? {
+        let swatch = by_id.get(&row.swatch_id).ok_or(StoreError::NotFound("swatch"))?;
+        readings.push(Arc::new(row.reading(swatch, &mut instruments)?));
+    }
+    Ok(readings)
+}
+
+/// Marks what was voided since the readings were read.
+pub(crate) async fn void_since(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    readings: &mut [Arc<StoredReading>],
+) -> Result<(), StoreError> {
+    let voids = sqlx::query!(
+        r#"SELECT reading_id AS "id!", reason, from_source FROM void
+           JOIN reading ON reading.id = void.reading_id WHERE trial_id = ?"#,
         trial.0
     )
     .fetch_all(connection)
     .await?;
-    rows.into_iter()
-        .map(|row| {
-            let swatch = by_id.get(&row.swatch_id).ok_or(StoreError::NotFound("swatch"))?;
-            row.reading(swatch)
-        })
-        .collect()
+    for void in voids {
+        let place = readings.binary_search_by_key(&void.id, |stored| stored.id.0);
+        let Ok(at) = place else { continue };
+        if readings[at].reading.void.is_none() {
+            let stored = Arc::make_mut(&mut readings[at]);
+            stored.reading.void = Some(void.reason);
+            stored.voided_since = void.from_source == 0;
+        }
+    }
+    Ok(())
 }
 
 impl Row {
-    fn reading(self, planned: &PlannedSwatch) -> Result<StoredReading, StoreError> {
+    /// `instruments` are the names that were met before: few, and shared by all readings.
+    fn reading(
+        self,
+        planned: &PlannedSwatch,
+        instruments: &mut Vec<Arc<str>>,
+    ) -> Result<StoredReading, StoreError> {
         let measured = self.measured()?;
+        let known = instruments.iter().find(|name| ***name == *self.instrument).cloned();
+        let instrument = known.unwrap_or_else(|| {
+            let name: Arc<str> = self.instrument.as_str().into();
+            instruments.push(Arc::clone(&name));
+            name
+        });
         Ok(StoredReading {
             id: ReadingId(self.id),
             swatch: planned.id,
@@ -306,13 +512,13 @@ impl Row {
                 state: parse("state", &self.state)?,
                 repeat: u32::try_from(self.repeat).unwrap_or(1),
                 measured,
+                source: parse("source", &self.source)?,
+                simulated: self.simulated,
                 line: None,
                 void: self.reason,
             },
-            instrument: self.instrument,
-            taken_at: self.taken_at,
+            instrument,
             taken: self.taken,
-            source_row: self.source_row,
             voided_since: self.from_source == Some(0),
         })
     }

@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 use std::fmt;
 use std::str::FromStr;
+use std::sync::Arc;
 
 use colour::Conditions;
 use sqlx::SqliteConnection;
@@ -12,7 +13,7 @@ use trial::{FilmKind, Mixture, Part, Protocol, RatioError, State, Study, TubeLab
 
 use crate::error::parse;
 use crate::readings::StoredReading;
-use crate::{Last, ShelfTube, Store, StoreError, TrialPlan, TubeId, log, plans, tubes};
+use crate::{Last, ReadingId, ShelfTube, Store, StoreError, TrialPlan, TubeId, log, plans, tubes};
 
 /// A trial in the records.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -74,6 +75,9 @@ pub struct Circumstances {
     pub protocol: Protocol,
     /// Readings that each swatch is meant to get, 1 to 10.
     pub repeats: u32,
+    /// Geometry and repeatability are a meter's own, or stated by a file. Else the first meter that
+    /// reads the trial decides them.
+    pub meter_known: bool,
 }
 
 /// A trial to be started.
@@ -112,13 +116,34 @@ pub struct Trial {
     /// Its swatches by number.
     pub swatches: Vec<PlannedSwatch>,
     /// Its readings, oldest first, void ones included.
-    pub readings: Vec<StoredReading>,
+    pub readings: Vec<Arc<StoredReading>>,
     /// Comments and header row of the file it was imported from.
     pub source_head: Option<String>,
     /// How it was planned; `None` for a trial that came from a file.
     pub plan: Option<TrialPlan>,
     /// What was done at the bench besides reading, oldest first.
     pub log: Vec<Entry>,
+    /// It is put away: kept, and used nowhere.
+    pub put_away: bool,
+    /// How far the records had come when it was read.
+    pub stamp: Stamp,
+    /// Readings that count, by swatch and state.
+    counts: HashMap<(SwatchId, State), usize>,
+}
+
+/// How far the records of a trial have come: another stamp, another trial.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Stamp {
+    /// Readings, void ones included.
+    pub readings: i64,
+    /// Void readings.
+    pub voids: i64,
+    /// Lines of the bench's log.
+    pub log: i64,
+    /// Lines of it that were taken back.
+    pub taken_back: i64,
+    /// Rises with every other change.
+    pub revision: i64,
 }
 
 impl Trial {
@@ -137,12 +162,19 @@ impl Trial {
     /// What the analysis works from.
     #[must_use]
     pub fn study(&self) -> Study {
+        let readings = self.readings.iter().map(|stored| stored.reading.clone()).collect();
+        Study { readings, ..self.circumstances_as_study() }
+    }
+
+    /// The same without its readings.
+    #[must_use]
+    pub fn circumstances_as_study(&self) -> Study {
         Study {
             conditions: self.circumstances.conditions,
             protocol: self.circumstances.protocol,
             tubes: self.labels(),
             white: self.white(),
-            readings: self.readings.iter().map(|stored| stored.reading.clone()).collect(),
+            readings: Vec::new(),
         }
     }
 
@@ -158,7 +190,7 @@ impl Trial {
         let plan = self.plan.as_ref()?;
         let numbers: HashMap<SwatchId, u32> =
             self.swatches.iter().map(|planned| (planned.id, planned.swatch.number)).collect();
-        let taken = |stored: &StoredReading| {
+        let taken = |stored: &Arc<StoredReading>| {
             Some(Taken {
                 swatch: *numbers.get(&stored.swatch)?,
                 state: stored.reading.state,
@@ -177,22 +209,29 @@ impl Trial {
         Last::of(&self.log, reading.map(|stored| (stored.id, stored.reading.void.is_none())))
     }
 
-    /// Gives each reading what its swatch really holds, in place of what was planned.
+    /// Gives each reading what its swatch really holds, in place of what was planned, and counts them.
     fn with_what_was_done(mut self) -> Self {
-        let Some(run) = self.run() else { return self };
-        let done: HashMap<SwatchId, (Mixture, RatioError)> = self
-            .swatches
-            .iter()
-            .filter_map(|planned| {
+        let mut done: HashMap<SwatchId, (Mixture, RatioError)> = HashMap::new();
+        if let Some(run) = self.run() {
+            for planned in &self.swatches {
                 let number = planned.swatch.number;
-                Some((planned.id, (run.mixture(number)?.clone(), run.ratio_error(number))))
-            })
-            .collect();
-        for stored in &mut self.readings {
-            if let Some((mixture, error)) = done.get(&stored.swatch) {
-                stored.reading.mixture = mixture.clone();
-                stored.reading.ratio_error = *error;
+                if let Some(mixture) = run.mixture(number) {
+                    done.insert(planned.id, (mixture.clone(), run.ratio_error(number)));
+                }
             }
+        }
+        for stored in &mut self.readings {
+            if let Some((mixture, error)) = done.get(&stored.swatch)
+                && (stored.reading.mixture != *mixture || stored.reading.ratio_error != *error)
+            {
+                let reading = &mut Arc::make_mut(stored).reading;
+                reading.mixture = mixture.clone();
+                reading.ratio_error = *error;
+            }
+        }
+        self.counts = HashMap::new();
+        for stored in self.readings.iter().filter(|stored| stored.reading.void.is_none()) {
+            *self.counts.entry((stored.swatch, stored.reading.state)).or_default() += 1;
         }
         self
     }
@@ -206,11 +245,7 @@ impl Trial {
     /// Readings of a swatch that count in a state.
     #[must_use]
     pub fn counting(&self, swatch: SwatchId, state: State) -> usize {
-        let counts = |stored: &&StoredReading| {
-            let reading = &stored.reading;
-            stored.swatch == swatch && reading.state == state && reading.void.is_none()
-        };
-        self.readings.iter().filter(counts).count()
+        self.counts.get(&(swatch, state)).copied().unwrap_or_default()
     }
 
     /// Readings that a swatch is still meant to get in a state, where that is read at all.
@@ -247,8 +282,10 @@ pub struct TrialSummary {
     pub readings: i64,
     /// Void readings.
     pub voids: i64,
-    /// Lines of the bench's log, each taken back counted again.
-    pub log: i64,
+    /// How far its records have come.
+    pub stamp: Stamp,
+    /// It is put away.
+    pub put_away: bool,
 }
 
 struct TrialRow {
@@ -263,6 +300,8 @@ struct TrialRow {
     sheen: String,
     repeats: i64,
     source_head: Option<String>,
+    put_away: bool,
+    meter_known: bool,
 }
 
 impl TrialRow {
@@ -281,6 +320,7 @@ impl TrialRow {
                 sheen: parse("sheen", &self.sheen)?,
             },
             repeats: u32::try_from(self.repeats).unwrap_or(1),
+            meter_known: self.meter_known,
         })
     }
 }
@@ -292,18 +332,18 @@ impl Store {
     /// When the file cannot be read.
     pub async fn trials(&self) -> Result<Vec<TrialSummary>, StoreError> {
         let rows = sqlx::query!(
-            r#"SELECT trial.id AS "id!", trial.name,
+            r#"SELECT trial.id AS "id!", trial.name, revision, put_away_at IS NOT NULL AS "put_away!: bool",
                 (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id) AS "swatches!: i64",
-                (SELECT count(DISTINCT reading.swatch_id) FROM reading
-                   LEFT JOIN void ON void.reading_id = reading.id
-                   WHERE reading.trial_id = trial.id AND reading.state = 'dry'
-                     AND void.reading_id IS NULL) AS "read!: i64",
-                (SELECT count(*) FROM reading WHERE reading.trial_id = trial.id) AS "all_readings!: i64",
+                (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id AND EXISTS (
+                   SELECT 1 FROM reading WHERE reading.swatch_id = swatch.id AND state = 'dry'
+                     AND NOT EXISTS (SELECT 1 FROM void WHERE void.reading_id = reading.id)
+                 )) AS "read!: i64",
+                (SELECT count(*) FROM reading WHERE reading.trial_id = trial.id) AS "readings!: i64",
                 (SELECT count(*) FROM void JOIN reading ON reading.id = void.reading_id
                    WHERE reading.trial_id = trial.id) AS "voids!: i64",
-                (SELECT count(*) + count(deed_void.deed_id) FROM deed
-                   LEFT JOIN deed_void ON deed_void.deed_id = deed.id
-                   WHERE deed.trial_id = trial.id) AS "log!: i64"
+                (SELECT count(*) FROM deed WHERE deed.trial_id = trial.id) AS "log!: i64",
+                (SELECT count(*) FROM deed_void JOIN deed ON deed.id = deed_void.deed_id
+                   WHERE deed.trial_id = trial.id) AS "taken_back!: i64"
                FROM trial ORDER BY trial.id DESC"#
         )
         .fetch_all(&self.pool)
@@ -315,11 +355,39 @@ impl Store {
                 name: row.name,
                 swatches: row.swatches,
                 read: row.read,
-                readings: row.all_readings - row.voids,
+                readings: row.readings - row.voids,
                 voids: row.voids,
-                log: row.log,
+                stamp: Stamp {
+                    readings: row.readings,
+                    voids: row.voids,
+                    log: row.log,
+                    taken_back: row.taken_back,
+                    revision: row.revision,
+                },
+                put_away: row.put_away,
             })
             .collect())
+    }
+
+    /// Puts a trial away, or takes it back: one that is put away stays whole, and is used nowhere.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where there is none of this number.
+    pub async fn put_away(&self, id: TrialId, away: bool) -> Result<(), StoreError> {
+        let mut writing = self.write().await?;
+        let done = sqlx::query!(
+            "UPDATE trial SET put_away_at = CASE WHEN ? THEN strftime('%Y-%m-%dT%H:%M:%SZ', 'now') END,
+                              revision = revision + 1
+             WHERE id = ?",
+            away,
+            id.0
+        )
+        .execute(&mut *writing)
+        .await?;
+        if done.rows_affected() != 1 {
+            return Err(StoreError::NotFound("trial"));
+        }
+        writing.commit().await
     }
 
     /// Starts a trial: its tubes, its circumstances and its plan, all or nothing.
@@ -327,10 +395,14 @@ impl Store {
     /// # Errors
     /// When it cannot be written.
     pub async fn start_trial(&self, new: &NewTrial) -> Result<TrialId, StoreError> {
-        let mut transaction = self.pool.begin().await?;
-        let id = insert_trial(&mut transaction, &new.name, &new.circumstances, None).await?;
-        insert_plan(&mut transaction, id, new).await?;
-        transaction.commit().await?;
+        let mut writing = self.write().await?;
+        if let Some(id) = self.answered(&mut writing).await? {
+            return Ok(TrialId(id));
+        }
+        let id = insert_trial(&mut writing, &new.name, &new.circumstances, None).await?;
+        insert_plan(&mut writing, id, new).await?;
+        self.answer(&mut writing, id.0).await?;
+        writing.commit().await?;
         Ok(id)
     }
 
@@ -339,31 +411,29 @@ impl Store {
     /// # Errors
     /// [`StoreError::Frozen`] once something was done or read, void or not.
     pub async fn change_trial(&self, id: TrialId, new: &NewTrial) -> Result<(), StoreError> {
-        let mut transaction = self.pool.begin().await?;
+        let mut writing = self.write().await?;
         // Written first, so that no reading can be taken between the question and the answer.
-        update_trial(&mut transaction, id, &new.name, &new.circumstances).await?;
+        update_trial(&mut writing, id, &new.name, &new.circumstances).await?;
         let begun = sqlx::query_scalar!(
             r#"SELECT (EXISTS (SELECT 1 FROM reading WHERE trial_id = ?1)
                        OR EXISTS (SELECT 1 FROM deed WHERE trial_id = ?1)) AS "begun!: bool""#,
             id.0
         );
-        if begun.fetch_one(&mut *transaction).await? {
+        if begun.fetch_one(&mut *writing).await? {
             return Err(StoreError::Frozen);
         }
         sqlx::query!(
             "DELETE FROM swatch_part WHERE swatch_id IN (SELECT id FROM swatch WHERE trial_id = ?)",
             id.0
         )
-        .execute(&mut *transaction)
+        .execute(&mut *writing)
         .await?;
-        sqlx::query!("DELETE FROM swatch WHERE trial_id = ?", id.0)
-            .execute(&mut *transaction)
-            .await?;
+        sqlx::query!("DELETE FROM swatch WHERE trial_id = ?", id.0).execute(&mut *writing).await?;
         sqlx::query!("DELETE FROM trial_tube WHERE trial_id = ?", id.0)
-            .execute(&mut *transaction)
+            .execute(&mut *writing)
             .await?;
-        insert_plan(&mut transaction, id, new).await?;
-        transaction.commit().await?;
+        insert_plan(&mut writing, id, new).await?;
+        writing.commit().await?;
         Ok(())
     }
 
@@ -372,35 +442,90 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where there is none of this number.
     pub async fn trial(&self, id: TrialId) -> Result<Trial, StoreError> {
-        // One snapshot: a reading that arrives meanwhile is in all parts or in none.
-        let mut transaction = self.pool.begin().await?;
+        // One state of the records: a reading that arrives meanwhile is in all parts or in none.
+        let mut look = self.look().await?;
         let row = sqlx::query_as!(
             TrialRow,
-            "SELECT name, illuminant, observer, basis, scale_g, pile_g, repeatability, geometry,
-                    sheen, repeats, source_head FROM trial WHERE id = ?",
+            r#"SELECT name, illuminant, observer, basis, scale_g, pile_g, repeatability, geometry,
+                      sheen, repeats, source_head, put_away_at IS NOT NULL AS "put_away!: bool",
+                      meter_known AS "meter_known!: bool"
+               FROM trial WHERE id = ?"#,
             id.0
         )
-        .fetch_optional(&mut *transaction)
+        .fetch_optional(&mut *look)
         .await?
         .ok_or(StoreError::NotFound("trial"))?;
-        let tubes = tubes_of(&mut transaction, id).await?;
-        let swatches = swatches(&mut transaction, id).await?;
-        let readings = crate::readings::of_trial(&mut transaction, id, &swatches).await?;
-        let plan = plans::of_trial(&mut transaction, id).await?;
-        let log = log::of_trial(&mut transaction, id).await?;
+        let swatches = swatches(&mut look, id).await?;
         let trial = Trial {
             id,
             circumstances: row.circumstances()?,
             name: row.name,
-            tubes,
+            tubes: tubes_of(&mut look, id).await?,
+            readings: crate::readings::of_trial(&mut look, id, &swatches, ReadingId(0)).await?,
             swatches,
-            readings,
             source_head: row.source_head,
-            plan,
-            log,
+            plan: plans::of_trial(&mut look, id).await?,
+            log: log::of_trial(&mut look, id).await?,
+            put_away: row.put_away,
+            stamp: stamp(&mut look, id).await?,
+            counts: HashMap::new(),
         };
+        look.leave().await?;
         Ok(trial.with_what_was_done())
     }
+
+    /// What became of a trial since it was read; `None` where nothing did. Only what is new is read.
+    ///
+    /// # Errors
+    /// As [`Store::trial`].
+    pub async fn trial_since(&self, known: &Trial) -> Result<Option<Trial>, StoreError> {
+        let mut look = self.look().await?;
+        let now = stamp(&mut look, known.id).await?;
+        if now == known.stamp {
+            look.leave().await?;
+            return Ok(None);
+        }
+        if now.revision != known.stamp.revision {
+            look.leave().await?;
+            return self.trial(known.id).await.map(Some);
+        }
+        let mut trial = Trial { stamp: now, ..known.clone() };
+        let last = known.readings.last().map_or(ReadingId(0), |stored| stored.id);
+        let new = crate::readings::of_trial(&mut look, known.id, &trial.swatches, last).await?;
+        trial.readings.extend(new);
+        if now.voids != known.stamp.voids {
+            crate::readings::void_since(&mut look, known.id, &mut trial.readings).await?;
+        }
+        if (now.log, now.taken_back) != (known.stamp.log, known.stamp.taken_back) {
+            trial.log = log::of_trial(&mut look, known.id).await?;
+        }
+        look.leave().await?;
+        Ok(Some(trial.with_what_was_done()))
+    }
+}
+
+async fn stamp(connection: &mut SqliteConnection, id: TrialId) -> Result<Stamp, StoreError> {
+    let row = sqlx::query!(
+        r#"SELECT revision,
+             (SELECT count(*) FROM reading WHERE trial_id = trial.id) AS "readings!: i64",
+             (SELECT count(*) FROM void JOIN reading ON reading.id = void.reading_id
+                WHERE reading.trial_id = trial.id) AS "voids!: i64",
+             (SELECT count(*) FROM deed WHERE trial_id = trial.id) AS "log!: i64",
+             (SELECT count(*) FROM deed_void JOIN deed ON deed.id = deed_void.deed_id
+                WHERE deed.trial_id = trial.id) AS "taken_back!: i64"
+           FROM trial WHERE id = ?"#,
+        id.0
+    )
+    .fetch_optional(connection)
+    .await?
+    .ok_or(StoreError::NotFound("trial"))?;
+    Ok(Stamp {
+        readings: row.readings,
+        voids: row.voids,
+        log: row.log,
+        taken_back: row.taken_back,
+        revision: row.revision,
+    })
 }
 
 async fn insert_plan(
@@ -453,7 +578,7 @@ async fn tubes_of(
         .collect()
 }
 
-async fn swatches(
+pub(crate) async fn swatches(
     connection: &mut SqliteConnection,
     id: TrialId,
 ) -> Result<Vec<PlannedSwatch>, StoreError> {
@@ -500,8 +625,8 @@ pub(crate) async fn insert_trial(
     let protocol = &circumstances.protocol;
     let done = sqlx::query!(
         "INSERT INTO trial (name, illuminant, observer, basis, scale_g, pile_g, repeatability,
-                            geometry, sheen, repeats, source_head)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                            geometry, sheen, repeats, meter_known, source_head)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         name,
         words.illuminant,
         words.observer,
@@ -512,6 +637,7 @@ pub(crate) async fn insert_trial(
         words.geometry,
         words.sheen,
         circumstances.repeats,
+        circumstances.meter_known,
         source_head
     )
     .execute(connection)
@@ -529,7 +655,8 @@ async fn update_trial(
     let protocol = &circumstances.protocol;
     let done = sqlx::query!(
         "UPDATE trial SET name = ?, illuminant = ?, observer = ?, basis = ?, scale_g = ?,
-                          pile_g = ?, repeatability = ?, geometry = ?, sheen = ?, repeats = ?
+                          pile_g = ?, repeatability = ?, geometry = ?, sheen = ?, repeats = ?,
+                          meter_known = ?, revision = revision + 1
          WHERE id = ?",
         name,
         words.illuminant,
@@ -541,6 +668,7 @@ async fn update_trial(
         words.geometry,
         words.sheen,
         circumstances.repeats,
+        circumstances.meter_known,
         id.0
     )
     .execute(connection)

@@ -43,11 +43,12 @@ proptest! {
             rows.concat(),
         );
         let file = read(text.as_bytes()).expect("a good file");
-        let trial = Runtime::new().expect("a runtime").block_on(async {
+        let (trial, sources) = Runtime::new().expect("a runtime").block_on(async {
             let store = Store::in_memory().await.expect("open");
             let rows: Vec<&str> = file.source.rows().collect();
             let id = store.import("Any", &file.study, file.source.head(), &rows).await.expect("import");
-            store.trial(id).await.expect("read back")
+            let sources = store.source_rows(id).await.expect("its rows");
+            (store.trial(id).await.expect("read back"), sources)
         });
         let study = trial.study();
         prop_assert_eq!(study.protocol, file.study.protocol);
@@ -64,7 +65,7 @@ proptest! {
             .iter()
             .map(|stored| ExportRow {
                 reading: &stored.reading,
-                source: stored.source_row.as_deref(),
+                source: sources.get(&stored.id).map(String::as_str),
                 voided_since: stored.voided_since,
             })
             .collect();

@@ -3,8 +3,8 @@
 use colour::{Conditions, Lab, Reflectance, StatedLab};
 use sheet::Paper;
 use store::{
-    Circumstances, Last, NewPalette, NewTrial, ReadingId, Role, Store, StoreError, SwatchId, Trial,
-    TrialId, TrialPlan, TubeId,
+    Circumstances, How, Last, NewPalette, NewTrial, ReadingId, Role, Store, StoreError, SwatchId,
+    Trial, TrialId, TrialPlan, TubeId,
 };
 use trial::palette::{PaletteRole, School};
 use trial::plan::steps::Steps;
@@ -57,6 +57,7 @@ fn star(name: &str, [tested, reference, white]: [TubeId; 3]) -> NewTrial {
             conditions: Conditions::D65_10,
             protocol: Protocol::default(),
             repeats: 3,
+            meter_known: true,
         },
         plan: TrialPlan { palette: None, paper: Paper::A4, design, plan: plan.expect("a plan") },
     }
@@ -82,10 +83,24 @@ async fn record(
     swatch: SwatchId,
     state: State,
     measured: &Measured,
-    device: &str,
+    how: How<'_>,
 ) -> ReadingId {
-    let stored = store.record(trial, swatch, state, measured, (device, None)).await;
+    lay(store, trial, swatch).await;
+    let stored = store.record(trial, swatch, state, measured, (how, None)).await;
     stored.expect("record").expect("a new one")
+}
+
+/// Nothing is read that is not painted.
+async fn lay(store: &Store, trial: TrialId, swatch: SwatchId) {
+    let whole = store.trial(trial).await.expect("read back");
+    let number = whole.swatches.iter().find(|it| it.id == swatch).expect("there").swatch.number;
+    let laid = [Deed::Laid { swatch: number }];
+    assert!(store.record_deeds(trial, &laid, None, |_| true).await.expect("laid"));
+}
+
+fn meter(name: &str) -> How<'_> {
+    let geometry = Protocol::default().geometry;
+    How::Meter { name, simulated: false, geometry, repeatability: 0.08 }
 }
 
 #[tokio::test]
@@ -103,9 +118,10 @@ async fn readings_are_numbered_voided_and_never_lost() {
         lab: Lab::new(30.1, 12.25, -41.7),
         conditions: Conditions::D65_10,
     });
-    let first = record(&store, trial.id, swatch.id, State::Dry, &spectrum, "simulated meter").await;
-    record(&store, trial.id, swatch.id, State::Wet, &typed, "by hand").await;
-    record(&store, trial.id, swatch.id, State::Dry, &typed, "by hand").await;
+    let first =
+        record(&store, trial.id, swatch.id, State::Dry, &spectrum, meter("bench meter")).await;
+    record(&store, trial.id, swatch.id, State::Wet, &typed, How::Typed).await;
+    record(&store, trial.id, swatch.id, State::Dry, &typed, How::Typed).await;
     store.void(trial.id, first, "streaks").await.expect("void");
     assert!(matches!(store.void(trial.id, first, "again").await, Err(StoreError::AlreadyVoid)));
     drop(store);
@@ -145,10 +161,10 @@ async fn what_belongs_to_another_trial_is_not_found() {
     let store = Store::in_memory().await.expect("open");
     let (one, other) = (started(&store).await, started(&store).await);
     let lab = Measured::Spectrum(Reflectance::flat(0.5));
-    let by_hand = ("by hand", None);
+    let by_hand = (How::Typed, None);
     let foreign = store.record(one.id, other.swatches[0].id, State::Dry, &lab, by_hand).await;
     assert!(matches!(foreign, Err(StoreError::NotFound("swatch"))));
-    let reading = record(&store, one.id, one.swatches[0].id, State::Dry, &lab, "by hand").await;
+    let reading = record(&store, one.id, one.swatches[0].id, State::Dry, &lab, How::Typed).await;
     let foreign = store.void(other.id, reading, "mistake").await;
     assert!(matches!(foreign, Err(StoreError::NotFound("reading"))));
 }
@@ -176,12 +192,13 @@ async fn an_imported_file_finds_its_tubes_and_keeps_its_rows() {
     assert_eq!(store.shelf().await.expect("shelf").len(), shelf);
     let trial = store.trial(id).await.expect("read back");
     assert_eq!((trial.swatches.len(), trial.readings.len()), (2, 3));
+    let sources = store.source_rows(id).await.expect("its rows");
     let rows: Vec<formats::readings::ExportRow<'_>> = trial
         .readings
         .iter()
         .map(|stored| formats::readings::ExportRow {
             reading: &stored.reading,
-            source: stored.source_row.as_deref(),
+            source: sources.get(&stored.id).map(String::as_str),
             voided_since: stored.voided_since,
         })
         .collect();
@@ -202,7 +219,7 @@ async fn two_devices_at_once_lose_and_double_nothing() {
         tokio::spawn(async move {
             for at in 0..20 {
                 let measured = Measured::Spectrum(Reflectance::flat(f64::from(at) / 100.0));
-                record(&store, trial.id, swatch, State::Dry, &measured, device).await;
+                record(&store, trial.id, swatch, State::Dry, &measured, meter(device)).await;
             }
         })
     });
@@ -213,7 +230,7 @@ async fn two_devices_at_once_lose_and_double_nothing() {
     let mut repeats: Vec<u32> = readings.iter().map(|stored| stored.reading.repeat).collect();
     repeats.sort_unstable();
     assert_eq!(repeats, (1..=40).collect::<Vec<u32>>());
-    let by_tablet = readings.iter().filter(|stored| stored.instrument == "tablet").count();
+    let by_tablet = readings.iter().filter(|stored| &*stored.instrument == "tablet").count();
     assert_eq!(by_tablet, 20);
 }
 
@@ -252,7 +269,7 @@ async fn a_plan_changes_until_the_bench_begins() {
     assert_eq!(trial.plan.as_ref(), Some(&turned.plan));
     let typed = Measured::Spectrum(Reflectance::from_fn(|_| 0.4));
     let swatch = trial.swatches[0].id;
-    let reading = record(&store, id, swatch, State::Dry, &typed, "by hand").await;
+    let reading = record(&store, id, swatch, State::Dry, &typed, How::Typed).await;
     // A void reading is a reading that was taken.
     store.void(id, reading, "wrong square").await.expect("void");
     assert!(matches!(store.change_trial(id, &first).await, Err(StoreError::Frozen)));
@@ -297,7 +314,7 @@ async fn the_log_of_the_bench_is_only_added_to() {
     let trial = started(&store).await;
     let (swatch, number) = (trial.swatches[3].id, trial.swatches[3].swatch.number);
     let laid = [
-        Deed::Made(Made { step: 0, how: Basis::Weight, parts: vec![] }),
+        Deed::Made(Made { step: 0, how: Basis::Weight, parts: vec![], simulated: false }),
         Deed::Laid { swatch: number },
     ];
     let open = |log: &[Entry]| log.is_empty();
@@ -306,8 +323,9 @@ async fn the_log_of_the_bench_is_only_added_to() {
     assert!(store.record_deeds(trial.id, &laid, Some("a"), open).await.expect("known"));
     assert!(!store.record_deeds(trial.id, &laid, Some("b"), open).await.expect("refused"));
     let measured = Measured::Spectrum(Reflectance::flat(0.4));
-    let read =
-        |token| store.record(trial.id, swatch, State::Dry, &measured, ("meter", Some(token)));
+    let read = |token| {
+        store.record(trial.id, swatch, State::Dry, &measured, (meter("meter"), Some(token)))
+    };
     assert!(read("c").await.expect("stored").is_some());
     assert_eq!(read("c").await.expect("known"), None);
     assert_eq!(read("a").await.expect("a deed's token"), None);
@@ -332,7 +350,10 @@ async fn the_log_of_the_bench_is_only_added_to() {
     assert!(read.log[2].void.is_some() && read.readings[0].reading.void.is_some());
 
     // Spoilt: every reading of it is void, with the reason, and that stays.
-    store.record(trial.id, swatch, State::Dry, &measured, ("meter", None)).await.expect("stored");
+    store
+        .record(trial.id, swatch, State::Dry, &measured, (meter("meter"), None))
+        .await
+        .expect("stored");
     store.spoil(trial.id, (swatch, number), "streaks", Some("d")).await.expect("spoilt");
     assert_eq!(shown().await, None, "no way back");
     let read = store.trial(trial.id).await.expect("read back");
@@ -362,11 +383,16 @@ async fn what_was_really_done_is_what_readings_are_of() {
     let number = planned.swatch.number;
     let turn = plan.turns().into_iter().find(|turn| turn.swatch == number).expect("its turn");
     let blue_and_yellow = vec![(Source::Tube(TubeRef(0)), 0.2), (Source::Tube(TubeRef(1)), 0.6)];
-    let made = Made { step: turn.step.expect("mixed"), how: Basis::Weight, parts: blue_and_yellow };
+    let made = Made {
+        step: turn.step.expect("mixed"),
+        how: Basis::Weight,
+        parts: blue_and_yellow,
+        simulated: false,
+    };
     let deeds = [Deed::Made(made), Deed::Laid { swatch: number }];
     store.record_deeds(trial.id, &deeds, None, |_| true).await.expect("stored");
     let measured = Measured::Spectrum(Reflectance::flat(0.4));
-    record(&store, trial.id, planned.id, State::Dry, &measured, "meter").await;
+    record(&store, trial.id, planned.id, State::Dry, &measured, meter("meter")).await;
     let study = store.trial(trial.id).await.expect("read back").study();
     let reading = &study.readings[0];
     let share = reading.mixture.parts_of(TubeRef(0)) / reading.mixture.total();

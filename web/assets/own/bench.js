@@ -10,6 +10,25 @@ document.addEventListener("alpine:init", () => {
     timer: 0,
 
     init() {
+      if (!document.hidden) this.listen();
+      // A browser has few connections to one workshop: a page that nobody sees takes none.
+      document.addEventListener("visibilitychange", () => {
+        if (document.hidden) this.news?.close();
+        else {
+          this.listen();
+          this.refresh();
+        }
+      });
+      this.timer = setInterval(() => this.look(), 5000);
+      window.addEventListener("pagehide", () => this.news?.close());
+      // A page that the browser kept is older than the run.
+      window.addEventListener("pageshow", (event) => event.persisted && location.reload());
+      window.addEventListener("popstate", () => location.reload());
+    },
+
+    // Hears of what is recorded elsewhere.
+    listen() {
+      this.news?.close();
       this.news = new EventSource(this.$root.dataset.events);
       this.news.addEventListener("change", () => this.refresh());
       this.news.onopen = () => {
@@ -20,15 +39,10 @@ document.addEventListener("alpine:init", () => {
         this.away = true;
         trouble(this.$root, "The workshop does not answer: nothing can be recorded now. What was recorded is safe.");
       };
-      this.timer = setInterval(() => this.look(), 5000);
-      window.addEventListener("pagehide", () => this.news.close());
-      // A page that the browser kept is older than the run.
-      window.addEventListener("pageshow", (event) => event.persisted && location.reload());
-      window.addEventListener("popstate", () => location.reload());
     },
 
     destroy() {
-      this.news.close();
+      this.news?.close();
       clearInterval(this.timer);
     },
 
@@ -91,6 +105,7 @@ document.addEventListener("alpine:init", () => {
         if (weighed.grams === null) trouble(this.$root, weighed.trouble);
         else {
           field.value = String(weighed.grams);
+          if (weighed.simulated) this.$root.querySelector("[name=weighed]").value = "simulated";
           trouble(this.$root, "");
         }
       } catch {

@@ -2,8 +2,8 @@
 
 use std::collections::BTreeMap;
 
-use formats::shelf::{FORMULA_REMEDY, looks_like_formula};
 use garde::Report;
+use trial::names::{self, NameError};
 
 /// One message for each field that is wrong.
 #[derive(Debug, Default, Clone, PartialEq, Eq)]
@@ -48,8 +48,6 @@ impl From<Report> for FieldErrors {
     }
 }
 
-/// Longest name anywhere.
-const LONGEST: usize = 120;
 /// Longest note.
 const LONGEST_NOTE: usize = 500;
 
@@ -61,27 +59,23 @@ pub(crate) fn required(remedy: &'static str) -> impl FnOnce(&str, &()) -> garde:
     }
 }
 
-/// The field must hold neither a novel nor a formula, which a spreadsheet would run on export.
+/// The field must hold what may stand in a name.
 pub(crate) fn short(text: &str, _: &()) -> garde::Result {
-    plain(text, LONGEST)
+    names::check(text.trim()).map_err(garde::Error::new)
 }
 
-/// The same for notes.
+/// A note may be longer than a name.
 pub(crate) fn long(text: &str, _: &()) -> garde::Result {
-    plain(text, LONGEST_NOTE)
-}
-
-fn plain(text: &str, longest: usize) -> garde::Result {
     let found = text.chars().count();
-    if found > longest {
+    if found > LONGEST_NOTE {
         return Err(garde::Error::new(format!(
-            "{found} letters are too many; keep it under {longest}"
+            "{found} letters are too many; keep it under {LONGEST_NOTE}"
         )));
     }
-    if looks_like_formula(text) {
-        return Err(garde::Error::new(FORMULA_REMEDY));
+    match text.chars().position(|it| names::is_hidden(it) && !"\r\n\t".contains(it)) {
+        Some(at) => Err(garde::Error::new(NameError::Hidden(at + 1))),
+        None => Ok(()),
     }
-    Ok(())
 }
 
 /// The field must parse as its type; the type's own message tells what would be right.
@@ -106,13 +100,9 @@ pub(crate) fn amount(most: f64, unit: &'static str) -> impl FnOnce(&str, &()) ->
     }
 }
 
-/// Longest note or reason that is kept as it was typed in passing.
-const LONGEST_REMARK: usize = 200;
-
-/// As much of a remark as is kept; what a spreadsheet would run on export is marked as text.
+/// As much of a remark as is kept, without letters that are not seen.
 pub(crate) fn kept(text: &str) -> String {
-    let kept: String = text.trim().chars().take(LONGEST_REMARK).collect();
-    if looks_like_formula(&kept) { format!("· {kept}") } else { kept }
+    names::tidied(text.trim())
 }
 
 /// A number as people type it; `None` for an empty field, the text where it is not a number.

@@ -4,6 +4,7 @@ pub(crate) mod bench;
 mod fields;
 pub(crate) mod import;
 mod names;
+mod paging;
 pub(crate) mod palettes;
 pub(crate) mod plan;
 pub(crate) mod planner;
@@ -11,6 +12,7 @@ pub(crate) mod readings;
 pub(crate) mod results;
 pub(crate) mod shelf;
 mod steps;
+mod upload;
 
 use axum::body::Body;
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};

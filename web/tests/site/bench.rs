@@ -51,6 +51,9 @@ async fn a_reading_is_judged_at_once() {
     assert_eq!(again.location.as_deref(), Some("/trials/2/plan"));
     let before = site.get("/trials/2/bench/31").await.text;
     assert!(before.contains("predicted") && !before.contains("at-once"));
+    for cell in 31..=33 {
+        site.lay(2, cell).await;
+    }
     site.post("/trials/2/bench/31/read", "state=dry").await;
     let fine = site.get("/trials/2/bench/31").await.text;
     assert!(fine.contains("As expected: ΔE"));
@@ -96,10 +99,12 @@ async fn a_wet_reading_is_judged_while_the_paint_is_wet() {
     let site = Site::with_trial().await;
     site.post("/trials/1/bench/rest", "").await;
     for number in 4..=48 {
-        site.post(&format!("/trials/1/bench/{number}/read"), "state=wet").await;
+        site.post(&format!("/trials/1/bench/{number}/read"), "state=wet&again=yes").await;
     }
     let again = site.post("/trials", &trial_form(&[("wet", "on")])).await;
     assert_eq!(again.location.as_deref(), Some("/trials/2/plan"));
+    site.lay(2, 34).await;
+    site.lay(2, 37).await;
     site.post("/trials/2/bench/34/read", "state=wet").await;
     let page = site.get("/trials/2/bench/34").await.text;
     assert!(page.contains("As expected"), "{page}");
@@ -134,6 +139,7 @@ async fn what_was_really_mixed_is_asked_at_its_field_and_kept() {
     };
     // Whatever is wrong is said at its field, and what was typed stays.
     for (amounts, tube, said) in [
+        (["0.004", "1.2"], "", "0.004 is less than the last digit of the scale, 0.01"),
         (["a lot", "1.2"], "", "“a lot” is not a number; write it as 1.98"),
         (["-1", "1.2"], "", "-1 cannot be; write what the scale showed"),
         (["0", "1.2"], "", "0 cannot be"),
@@ -210,10 +216,15 @@ async fn readings_of_a_file_find_their_cells() {
          canopy ultramarine,,,,1,,8,wet,paper,1,70,-1,-26,\n\
          ,,,,,,,dry,black,1,5,0,0,head not flat\n",
     );
-    for _ in 0..2 {
+    let lists = ["stored=3&there=0", "stored=0&there=3"];
+    for told in lists.map(|told| format!("/trials/1/readings?{told}")) {
+        let told = told.as_str();
         let taken = site.upload_to(import, "", "meter.csv", good.as_bytes()).await;
-        assert_eq!(taken.location.as_deref(), Some("/trials/1/readings"), "{}", taken.text);
+        assert_eq!(taken.location.as_deref(), Some(told), "{}", taken.text);
+        assert_eq!(taken.status, StatusCode::SEE_OTHER);
     }
+    let told = site.get("/trials/1/readings?stored=0&there=3").await.text;
+    assert!(told.contains("0 readings stored from the file, 3 were there already, none refused."));
     let csv = site.get("/trials/1/readings.csv").await.text;
     let rows: Vec<&str> =
         csv.lines().filter(|line| line.contains("dry") || line.contains("wet")).collect();
@@ -246,6 +257,9 @@ struct Fading(SimulatedMeter, f64);
 impl Meter for Fading {
     fn name(&self) -> &str {
         "fading meter"
+    }
+    fn simulated(&self) -> bool {
+        false
     }
     fn geometry(&self) -> Geometry {
         self.0.geometry()
@@ -322,11 +336,14 @@ async fn bar_lift_and_granulation_are_steps_of_their_own() {
     );
     act(2, black, "bar", "choice=plain").await;
     asks(2, black, "the bar by eye: plain (semi-transparent, an estimate)").await;
-    // Left out, it comes again at the end; what is due is elsewhere.
-    act(2, black, "skip", "").await;
+    // What is laid cannot be left out; what is left out comes again at the end.
+    let skipped = site.post(&format!("/trials/2/bench/{black}/skip"), "").await;
+    assert_eq!(skipped.status, StatusCode::CONFLICT);
+    let yellow = cell_of(&site, 2, "Lantern Yellow mass tone over black\"").await;
+    act(2, yellow, "skip", "").await;
     let next = site.get("/trials/2/bench").await.location.expect("due");
-    assert!(!next.ends_with(&format!("/{black}")), "{next}");
-    asks(2, black, "1 left out").await;
+    assert!(!next.ends_with(&format!("/{yellow}")), "{next}");
+    asks(2, yellow, "1 left out").await;
 
     // In water media a wash shows how the pigment settles.
     let wash = [("thinning", "water"), ("repeats", "1")];
@@ -339,6 +356,7 @@ async fn bar_lift_and_granulation_are_steps_of_their_own() {
     act(3, thin, "grain", "choice=slight").await;
     asks(3, thin, "granulation by eye: slight").await;
     let full = cell_of(&site, 3, "Canopy Ultramarine mass tone\"").await;
+    act(3, full, "lay", "").await;
     act(3, full, "read", "state=dry").await;
     assert!(site.get("/trials/3/results").await.text.contains("Granulation by eye"));
 }

@@ -87,7 +87,12 @@ impl Site {
     /// The same, read with another meter.
     pub async fn with_meter(meter: impl Meter + 'static) -> Self {
         let store = Store::in_memory().await.expect("open");
-        let site = Self(router(AppState::new(store, meter)));
+        Self::over(AppState::new(store).with_meter(meter)).await
+    }
+
+    /// The same over any records and devices.
+    pub async fn over(app: AppState) -> Self {
+        let site = Self(router(app));
         for (maker, name, codes) in [
             ("Tidewell", "Canopy Ultramarine", "PB29"),
             ("Nettlebed", "Ultramarine Blue", "PB29"),
@@ -102,6 +107,12 @@ impl Site {
         let planned = site.post("/trials", &trial_form(&[])).await;
         assert_eq!(planned.location.as_deref(), Some("/trials/1/plan"));
         site
+    }
+
+    /// Says that a cell was mixed as planned and laid.
+    pub async fn lay(&self, trial: u32, cell: u32) {
+        let laid = self.post(&format!("/trials/{trial}/bench/{cell}/lay"), "").await;
+        assert_eq!(laid.status, StatusCode::SEE_OTHER, "{}", laid.text);
     }
 
     pub async fn get(&self, path: &str) -> Answer {

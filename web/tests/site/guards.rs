@@ -2,14 +2,13 @@
 
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use instruments::simulated::{SimulatedMeter, Workshop};
 use store::Store;
 use tower::ServiceExt as _;
 use web::{AppState, router};
 
 async fn answer(request: Request<Body>) -> axum::response::Response {
     let store = Store::in_memory().await.expect("open");
-    let app = AppState::new(store, SimulatedMeter::new(1, Workshop::default()));
+    let app = AppState::new(store);
     router(app).oneshot(request).await.expect("answers")
 }
 
@@ -44,6 +43,7 @@ async fn what_is_not_there_is_said_and_nothing_breaks() {
         ("/shelf/99", StatusCode::NOT_FOUND),
         ("/trials/99/results", StatusCode::NOT_FOUND),
         ("/trials/99/readings.csv", StatusCode::NOT_FOUND),
+        ("/trials/99/events", StatusCode::NOT_FOUND),
         ("/trials/x/results", StatusCode::BAD_REQUEST),
         ("/assets/../Cargo.toml", StatusCode::NOT_FOUND),
         ("/assets/own/app.css", StatusCode::OK),

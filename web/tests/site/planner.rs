@@ -30,7 +30,7 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
     let mut grid = vec![("grid", "half"), ("star", "")];
     grid.extend(odd.iter().map(|name| ("grid_tube", name.as_str())));
     let cases: [(Fields<'_>, &str, &str); 18] = [
-        (&[("name", "=1+1")], "name", "it begins like a spreadsheet formula"),
+        (&[("name", "turned \u{202e}round")], "name", "letter 8 is one that is not seen"),
         (&[("whites_mixed", "4, 5000")], "whites_mixed", "5000 parts of white to one"),
         (&[("whites_alone", "1, 0.01")], "whites_alone", "0.01 parts of white to one"),
         (&[("resolution", "0")], "resolution", "a scale of 0 g weighs nothing"),

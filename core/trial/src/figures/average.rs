@@ -1,6 +1,8 @@
 //! Repeats to one colour: average first, then compute.
 
 use std::collections::HashMap;
+use std::hash::{DefaultHasher, Hash as _, Hasher as _};
+use std::sync::Arc;
 
 use colour::{BANDS, Conditions, DeltaE, Hue, Lab, Reflectance, Xyz, oklch_hue, spread};
 
@@ -52,83 +54,176 @@ pub(crate) struct Averaged {
     pub mixture: Mixture,
     pub ratio_error: RatioError,
     pub colour: SwatchColour,
+    /// Of what was averaged, so that it need not be averaged again.
+    mark: u64,
 }
 
 type Key = (Vec<(TubeRef, u32)>, FilmKind, Backing, State);
 
 /// Every averaged mixture of a study.
 #[derive(Debug)]
-pub(crate) struct Averages {
-    list: Vec<Averaged>,
+pub struct Averages {
+    list: Vec<Arc<Averaged>>,
     places: HashMap<Key, usize>,
-    dry_on_paper: Vec<usize>,
+    /// By state, wet, dry and lifted: full films over paper, in the order of the study.
+    on_paper: [Vec<usize>; 3],
+    /// What could not be used.
+    pub(super) warnings: Vec<Warning>,
+    /// Readings that count, and how many of them a simulated device made up.
+    pub(super) counted: (usize, usize),
+}
+
+/// So many suspicious spectra are told one by one.
+const SUSPICIOUS_SHOWN: usize = 3;
+
+/// The readings of one mixture.
+struct Group<'a> {
+    first: &'a Reading,
+    readings: Vec<&'a Measured>,
+    mark: DefaultHasher,
+}
+
+impl<'a> Group<'a> {
+    fn new(first: &'a Reading) -> Self {
+        let mut mark = DefaultHasher::new();
+        (first.line, first.ratio_error.to_string()).hash(&mut mark);
+        for part in first.mixture.parts() {
+            (part.tube, part.parts.to_bits()).hash(&mut mark);
+        }
+        Self { first, readings: Vec::new(), mark }
+    }
+
+    fn push(&mut self, measured: &'a Measured) {
+        match measured {
+            Measured::Spectrum(spectrum) => {
+                for band in spectrum.bands() {
+                    self.mark.write_u64(band.to_bits());
+                }
+            }
+            Measured::Lab(stated) => {
+                stated.conditions.hash(&mut self.mark);
+                for axis in stated.lab.axes() {
+                    self.mark.write_u64(axis.to_bits());
+                }
+            }
+        }
+        self.readings.push(measured);
+    }
 }
 
 impl Averages {
-    /// Averages the readings that are not void; what cannot be used is told in `warnings`.
-    pub fn of(study: &Study, warnings: &mut Vec<Warning>) -> Self {
-        let mut groups: Vec<(&Reading, Vec<(&Measured, Lab)>)> = Vec::new();
+    /// Averages the readings of a study that are not void.
+    #[must_use]
+    pub fn of(study: &Study) -> Self {
+        Self::again(study, study.readings.iter(), None)
+    }
+
+    /// Averages `readings` under the circumstances of `study`, whose own readings are left alone.
+    /// What is in `before` already, under the same circumstances, is not averaged again.
+    #[must_use]
+    pub fn again<'a>(
+        study: &Study,
+        readings: impl Iterator<Item = &'a Reading>,
+        before: Option<&Self>,
+    ) -> Self {
+        let mut groups: Vec<Group<'a>> = Vec::new();
         let mut places: HashMap<Key, usize> = HashMap::new();
-        for reading in study.readings.iter().filter(|reading| reading.void.is_none()) {
-            let lab = match reading.measured.lab(study.conditions) {
-                Ok(lab) => lab,
-                Err(error) => {
-                    warnings.push(Warning { line: reading.line, message: error.to_string() });
-                    continue;
+        let (mut warnings, mut counted) = (Vec::new(), (0, 0));
+        let mut suspicious = 0;
+        for reading in readings.filter(|reading| reading.void.is_none()) {
+            counted.0 += 1;
+            counted.1 += usize::from(reading.simulated);
+            if let Measured::Lab(stated) = &reading.measured
+                && let Err(error) = stated.under(study.conditions)
+            {
+                warnings.push(Warning { line: reading.line, message: error.to_string() });
+                continue;
+            }
+            if let Some(message) = reading.measured.suspicion() {
+                suspicious += 1;
+                if suspicious <= SUSPICIOUS_SHOWN {
+                    warnings.push(Warning { line: reading.line, message });
                 }
-            };
+            }
             let key = (reading.mixture.ratio_key(), reading.film, reading.backing, reading.state);
             let place = *places.entry(key).or_insert_with(|| {
-                groups.push((reading, Vec::new()));
+                groups.push(Group::new(reading));
                 groups.len() - 1
             });
-            groups[place].1.push((&reading.measured, lab));
+            groups[place].push(&reading.measured);
         }
-        let dry_on_paper = (0..groups.len())
-            .filter(|&at| {
-                let first = groups[at].0;
-                first.state == State::Dry
-                    && first.backing == Backing::Paper
-                    && first.film == FilmKind::Full
-            })
-            .collect();
-        let list = groups
-            .into_iter()
-            .map(|(first, readings)| Averaged {
-                mixture: first.mixture.clone(),
-                ratio_error: first.ratio_error,
-                colour: average(&readings, study, first.line),
-            })
-            .collect();
-        Self { list, places, dry_on_paper }
+        if suspicious > SUSPICIOUS_SHOWN {
+            let message = format!("… and {} more such spectra", suspicious - SUSPICIOUS_SHOWN);
+            warnings.push(Warning { line: None, message });
+        }
+        let mut on_paper = [const { Vec::new() }; 3];
+        for (at, group) in groups.iter().enumerate() {
+            let first = group.first;
+            if first.backing == Backing::Paper && first.film == FilmKind::Full {
+                on_paper[first.state as usize].push(at);
+            }
+        }
+        let mut list: Vec<Option<Arc<Averaged>>> = vec![None; groups.len()];
+        for (key, at) in &places {
+            let group = &groups[*at];
+            let mark = group.mark.finish();
+            let known = before.and_then(|before| before.list.get(*before.places.get(key)?));
+            list[*at] = Some(match known.filter(|known| known.mark == mark) {
+                Some(known) => Arc::clone(known),
+                None => Arc::new(Averaged {
+                    mixture: group.first.mixture.clone(),
+                    ratio_error: group.first.ratio_error,
+                    colour: average(&group.readings, study, group.first.line),
+                    mark,
+                }),
+            });
+        }
+        let list = list.into_iter().flatten().collect();
+        Self { list, places, on_paper, warnings, counted }
     }
 
     /// The dry full film of a mixture over a backing.
-    pub fn dry(&self, mixture: &Mixture, backing: Backing) -> Option<&SwatchColour> {
-        self.find(mixture, FilmKind::Full, backing)
+    pub(crate) fn dry(&self, mixture: &Mixture, backing: Backing) -> Option<&SwatchColour> {
+        self.full(mixture, backing, State::Dry)
+    }
+
+    /// The full film of a mixture over a backing, in a state.
+    pub(crate) fn full(
+        &self,
+        mixture: &Mixture,
+        backing: Backing,
+        state: State,
+    ) -> Option<&SwatchColour> {
+        self.find(&(mixture.ratio_key(), FilmKind::Full, backing, state))
     }
 
     /// The dry thin film of a mixture over paper.
-    pub fn thin(&self, mixture: &Mixture) -> Option<&SwatchColour> {
-        self.find(mixture, FilmKind::Thin, Backing::Paper)
+    pub(crate) fn thin(&self, mixture: &Mixture) -> Option<&SwatchColour> {
+        self.find(&(mixture.ratio_key(), FilmKind::Thin, Backing::Paper, State::Dry))
     }
 
     /// Every mixture read dry, as a full film over paper, in the order of the study.
-    pub fn dry_on_paper(&self) -> impl Iterator<Item = &Averaged> {
-        self.dry_on_paper.iter().map(|&at| &self.list[at])
+    pub(crate) fn dry_on_paper(&self) -> impl Iterator<Item = &Averaged> {
+        self.on_paper(State::Dry)
     }
 
-    fn find(&self, mixture: &Mixture, film: FilmKind, backing: Backing) -> Option<&SwatchColour> {
-        let place = self.places.get(&(mixture.ratio_key(), film, backing, State::Dry))?;
-        Some(&self.list[*place].colour)
+    /// The same in another state.
+    pub(crate) fn on_paper(&self, state: State) -> impl Iterator<Item = &Averaged> {
+        self.on_paper[state as usize].iter().map(|&at| &*self.list[at])
+    }
+
+    fn find(&self, key: &Key) -> Option<&SwatchColour> {
+        Some(&self.list[*self.places.get(key)?].colour)
     }
 }
 
-fn average(readings: &[(&Measured, Lab)], study: &Study, line: Option<usize>) -> SwatchColour {
-    let labs: Vec<Lab> = readings.iter().map(|(_, lab)| *lab).collect();
+/// The mean of one reading or more, each of which has a colour under the study's conditions.
+fn average(readings: &[&Measured], study: &Study, line: Option<usize>) -> SwatchColour {
+    let labs: Vec<Lab> =
+        readings.iter().filter_map(|measured| measured.lab(study.conditions).ok()).collect();
     let spectra: Vec<&Reflectance> = readings
         .iter()
-        .filter_map(|(measured, _)| match measured {
+        .filter_map(|measured| match measured {
             Measured::Spectrum(reflectance) => Some(reflectance),
             Measured::Lab(_) => None,
         })
@@ -137,7 +232,7 @@ fn average(readings: &[(&Measured, Lab)], study: &Study, line: Option<usize>) ->
     let reflectance = all_spectral.then(|| Reflectance::mean(spectra.iter().copied())).flatten();
     let lab = match &reflectance {
         Some(mean) => Lab::from_reflectance(mean, study.conditions),
-        None => Lab::mean(&labs).unwrap_or(labs[0]),
+        None => Lab::mean(&labs).unwrap_or(Lab::new(0.0, 0.0, 0.0)),
     };
     let half_width = lab_half_width(&labs, &study.protocol);
     SwatchColour {

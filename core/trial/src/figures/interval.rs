@@ -22,6 +22,12 @@ impl Figure {
         Self { value, half_width: half_width.ok_or(WhyNot::NotSteady) }
     }
 
+    /// A figure that is above 0 whatever the readings: a strength, a ratio. An interval that would
+    /// reach 0 tells nothing of it.
+    pub(super) fn positive(value: f64, half_width: Option<f64>) -> Self {
+        Self::with(value, half_width.filter(|half| *half < value))
+    }
+
     /// A figure that is what it is by definition: a reference against itself.
     pub(super) fn exact(value: f64) -> Self {
         Self { value, half_width: Ok(0.0) }
@@ -72,11 +78,11 @@ pub enum WhyNot {
     OffTheLine,
     /// No mixture of the pair has been read.
     MixturesUnread,
-    /// The ratios were made by eye.
-    ByEye,
+    /// The two tubes differ too much in hue for their strengths to be compared.
+    OtherFamily,
     /// A bound has no interval.
     Bound,
-    /// The figure itself fails within the reading's uncertainty.
+    /// The figure itself fails within the uncertainty of what it is worked out from.
     NotSteady,
 }
 
@@ -100,7 +106,7 @@ impl WhyNot {
         Self::Dark,
         Self::OffTheLine,
         Self::MixturesUnread,
-        Self::ByEye,
+        Self::OtherFamily,
         Self::Bound,
         Self::NotSteady,
     ];
@@ -128,9 +134,9 @@ impl fmt::Display for WhyNot {
             Self::Dark => "dark: over white it is hardly lighter than over black",
             Self::OffTheLine => "the mixture's hue meets the line between its parents nowhere, or only near grey",
             Self::MixturesUnread => "no mixture of this pair has been read",
-            Self::ByEye => "made by eye: the true ratio is not known",
+            Self::OtherFamily => "another colour: strengths are compared only between tubes of like hue",
             Self::Bound => "only a limit is known",
-            Self::NotSteady => "the figure changes its kind within the readings' uncertainty",
+            Self::NotSteady => "too uncertain for an interval",
         })
     }
 }
@@ -156,25 +162,39 @@ pub(super) fn propagate(
     Some(half)
 }
 
-/// [`propagate`] for figures that are worked out together.
+/// [`propagate`] for figures that are worked out together. An input that is uncertain without limit
+/// leaves them without an interval.
 pub(super) fn propagate_together<const N: usize>(
     values: &[f64],
     half_widths: &[f64],
     figures: impl Fn(&[f64]) -> Option<[f64; N]>,
 ) -> Option<[f64; N]> {
+    propagate_in_steps(values, half_widths, half_widths, figures)
+}
+
+/// [`propagate_together`], each input moved by its step, which is at most its half-width: for inputs
+/// that must keep their order.
+pub(super) fn propagate_in_steps<const N: usize>(
+    values: &[f64],
+    half_widths: &[f64],
+    steps: &[f64],
+    figures: impl Fn(&[f64]) -> Option<[f64; N]>,
+) -> Option<[f64; N]> {
     let mut trial = values.to_vec();
     let mut sums = [0.0; N];
-    for (at, half) in half_widths.iter().enumerate().filter(|(_, half)| **half > 0.0) {
-        trial[at] = values[at] + half;
+    let inputs = half_widths.iter().zip(steps).enumerate();
+    for (at, (half, step)) in inputs.filter(|(_, (half, step))| **half > 0.0 && **step > 0.0) {
+        trial[at] = values[at] + step;
         let above = figures(&trial)?;
-        trial[at] = values[at] - half;
+        trial[at] = values[at] - step;
         let below = figures(&trial)?;
         trial[at] = values[at];
         for (sum, (above, below)) in sums.iter_mut().zip(above.into_iter().zip(below)) {
-            *sum += ((above - below) / 2.0).powi(2);
+            *sum += ((above - below) / 2.0 * (half / step)).powi(2);
         }
     }
-    Some(sums.map(f64::sqrt))
+    let half_widths = sums.map(f64::sqrt);
+    half_widths.iter().all(|half| half.is_finite()).then_some(half_widths)
 }
 
 /// [`propagate`] for a figure of colours.

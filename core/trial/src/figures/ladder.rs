@@ -15,8 +15,10 @@ pub(super) struct Step {
     pub colour: SwatchColour,
     /// How far the colour moves (Lab) when the ratio is off by its 95 % half-width.
     pub ratio: [f64; 3],
-    /// 95 % half-width of ln(parts of white); `None` by eye.
-    pub ratio_half_width: Option<f64>,
+    /// 95 % half-width of ln(parts of white).
+    pub ratio_half_width: f64,
+    /// Its parts were put out by eye.
+    pub by_eye: bool,
 }
 
 impl Step {
@@ -47,8 +49,9 @@ impl Ladder {
                 ratio_half_width: if white_parts > 0.0 {
                     study.protocol.ratio_half_width(averaged.ratio_error, share, 1.0 - share)
                 } else {
-                    Some(0.0)
+                    0.0
                 },
+                by_eye: white_parts > 0.0 && study.protocol.is_by_eye(averaged.ratio_error),
             });
         }
         for ladder in &mut ladders {
@@ -92,7 +95,7 @@ impl Ladder {
             .map(|step| (step.white_parts.ln(), step.colour.lab.axes()))
             .collect();
         for at in 0..points.len() {
-            let half = self.steps[from + at].ratio_half_width.unwrap_or(0.0);
+            let half = self.steps[from + at].ratio_half_width;
             self.steps[from + at].ratio = slope(&points, at).map(|slope| slope * half);
         }
     }

@@ -5,7 +5,7 @@
 //! 3. `tints`, `opacity`, `strength`, `pair`: the figures, each an [`Outcome`].
 //! 4. `interval`: how each figure gets its 95 % interval.
 
-pub(crate) mod average;
+mod average;
 mod interval;
 mod ladder;
 mod opacity;
@@ -17,9 +17,10 @@ mod tints;
 
 use std::fmt;
 
-use colour::Conditions;
+use colour::{Conditions, unsigned_distance};
 
-pub use average::SwatchColour;
+pub(crate) use average::Averaged;
+pub use average::{Averages, SwatchColour};
 pub use interval::{Figure, Outcome, WhyNot};
 pub use ladder::same_parts;
 pub use opacity::{Opacity, OpacityClass};
@@ -28,7 +29,6 @@ pub use pair_ratio::{Holding, Neutral};
 pub use strength::{Bound, EqualDepth, EqualStrengthColour, SameRatio, Strength, StrengthBasis};
 pub use tints::TintFigures;
 
-use average::Averages;
 use ladder::Ladder;
 
 use crate::{Backing, Mixture, Protocol, Study, TubeRef, same_code};
@@ -114,13 +114,18 @@ impl fmt::Display for Warning {
 /// with the first tube that declares the same pigments.
 #[must_use]
 pub fn analyse(study: &Study, standard: Option<TubeRef>) -> Analysis {
-    let mut warnings = Vec::new();
-    let averages = Averages::of(study, &mut warnings);
-    let ladders = Ladder::of_all(study, &averages);
+    analyse_averages(study, &Averages::of(study), standard)
+}
+
+/// The same from readings that were averaged before; the study's own are left alone.
+#[must_use]
+pub fn analyse_averages(study: &Study, averages: &Averages, standard: Option<TubeRef>) -> Analysis {
+    let mut warnings = averages.warnings.clone();
+    let ladders = Ladder::of_all(study, averages);
     let white = study.white.map(|tube| WhiteFigures {
         tube,
         mass_tone: averages.dry(&Mixture::neat(tube), Backing::Paper).cloned(),
-        opacity: opacity::opacity(&averages, &Mixture::neat(tube), study.conditions),
+        opacity: opacity::opacity(averages, &Mixture::neat(tube), study.conditions),
     });
     let white_colour = white.as_ref().and_then(|white| white.mass_tone.as_ref());
     let tubes: Vec<TubeFigures> = (0..study.tubes.len())
@@ -128,13 +133,14 @@ pub fn analyse(study: &Study, standard: Option<TubeRef>) -> Analysis {
         .filter(|tube| Some(*tube) != study.white)
         .map(|tube| TubeFigures {
             strength: strength_of(study, &ladders, white_colour, tube, standard),
-            ..alone(study, &averages, &ladders[tube.0], tube)
+            ..alone(study, averages, &ladders[tube.0], tube)
         })
         .collect();
     warn(study, &ladders, &tubes, white_colour.is_some(), &mut warnings);
+    warn_of_readings(study, averages, &mut warnings);
     Analysis {
         conditions: study.conditions,
-        pairs: pair::pairs(study, &averages, &ladders),
+        pairs: pair::pairs(study, averages, &ladders),
         white,
         tubes,
         warnings,
@@ -166,6 +172,10 @@ fn strength_of(
     let (Some(sample), Some(standard)) = (ladders.get(tube.0), ladders.get(standard_tube.0)) else {
         return Err(WhyNot::NoStandard);
     };
+    let code = |tube: TubeRef| study.label(tube).code;
+    if !same_code(&code(tube), &code(standard_tube)) && !like_hue(sample, standard) {
+        return Err(WhyNot::OtherFamily);
+    }
     Ok(strength::strength(&strength::Contest {
         study,
         standard_tube,
@@ -174,6 +184,20 @@ fn strength_of(
         white,
         itself: tube == standard_tube,
     }))
+}
+
+/// Truest tints further apart than this, in degrees of hue, belong to different families (ours).
+const ONE_FAMILY: f64 = 60.0;
+
+/// True where two tubes are of one hue family: their truest tints lie near each other in hue, or both
+/// are near neutral. A ladder that was not read is judged by what else is missing.
+fn like_hue(one: &Ladder, other: &Ladder) -> bool {
+    let truest = |ladder: &Ladder| Some(ladder.steps[ladder.truest()?].colour.lab.hue());
+    match (truest(one), truest(other)) {
+        (Some(Some(one)), Some(Some(other))) => unsigned_distance(one, other) <= ONE_FAMILY,
+        (Some(one), Some(other)) => one.is_none() && other.is_none(),
+        _ => true,
+    }
 }
 
 /// The first tube with the same pigments, where at least two tubes declare them.
@@ -215,11 +239,22 @@ fn warn(
             protocol.pile_g.unwrap_or(Protocol::ASSUMED_PILE_G),
         ));
     }
-    if protocol.repeatability.is_none() && study.readings.iter().any(|r| r.void.is_none()) {
+}
+
+fn warn_of_readings(study: &Study, averages: &Averages, warnings: &mut Vec<Warning>) {
+    let mut say = |message: String| warnings.push(Warning { line: None, message });
+    let (counted, simulated) = averages.counted;
+    if study.protocol.repeatability.is_none() && counted > 0 {
         say(format!(
             "where there are fewer than three repeats, intervals take a repeatability of ΔE00 {} \
              (MCDM), since none is stated",
             Protocol::ASSUMED_REPEATABILITY
+        ));
+    }
+    if simulated > 0 {
+        say(format!(
+            "{simulated} of {counted} readings come from a simulated device: they show how the work \
+             goes, and say nothing of any paint"
         ));
     }
 }

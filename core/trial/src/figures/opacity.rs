@@ -71,6 +71,9 @@ pub(super) fn opacity(
     let figure = |[black, white]: [Lab; 2]| Some(100.0 * luminance(black) / luminance(white));
     let value = 100.0 * luminance(black.lab) / luminance(white.lab);
     let half_width = propagate_colours([sure(black), sure(white)], figure);
+    if !value.is_finite() {
+        return Err(WhyNot::Dark);
+    }
     let dark = luminance(white.lab) < DARK;
     Ok(Opacity {
         contrast_ratio: Figure::with(value, half_width),

@@ -52,6 +52,8 @@ pub struct PairStep {
     pub delta_e_a: Outcome,
     /// ΔE00 from `b` at the same parts of white.
     pub delta_e_b: Outcome,
+    /// Its parts were put out by eye, so its intervals take the usual error of the eye.
+    pub by_eye: bool,
 }
 
 /// How much chroma a mixture keeps (ours, adjustable later).
@@ -99,7 +101,8 @@ pub(super) struct Mixed {
     pub white_parts: f64,
     pub colour: SwatchColour,
     pub ratio: [f64; 3],
-    pub ratio_half_width: Option<f64>,
+    pub ratio_half_width: f64,
+    pub by_eye: bool,
 }
 
 impl Mixed {
@@ -160,6 +163,7 @@ pub(super) fn pairs(study: &Study, averages: &Averages, ladders: &[Ladder]) -> V
                     a.parts / total,
                     b.parts / total,
                 ),
+                by_eye: study.protocol.is_by_eye(averaged.ratio_error),
             };
             Some(((a.tube, b.tube), mixed))
         })
@@ -205,7 +209,7 @@ fn fill_ratio_part(mixed: &mut [Mixed]) {
     let points: Vec<(f64, [f64; 3])> =
         mixed.iter().map(|mixed| (mixed.ln_ratio(), mixed.colour.lab.axes())).collect();
     for (at, mixed) in mixed.iter_mut().enumerate() {
-        let half = mixed.ratio_half_width.unwrap_or(0.0);
+        let half = mixed.ratio_half_width;
         mixed.ratio = slope(&points, at).map(|slope| slope * half);
     }
 }
@@ -228,6 +232,7 @@ fn step_figures(mixed: &Mixed, parents: &Parents<'_>) -> PairStep {
         grade: loss.map(|loss| Grade::of(loss.value)),
         delta_e_a: distance(mix, parents.a),
         delta_e_b: distance(mix, parents.b),
+        by_eye: mixed.by_eye,
     }
 }
 

@@ -17,6 +17,8 @@ pub struct Holding {
     pub ratio: Figure,
     /// Set where the mixtures that were made do not reach it.
     pub bound: Option<Bound>,
+    /// A mixture that it rests on was put out by eye.
+    pub by_eye: bool,
 }
 
 /// The greyest mixture of a pair, interpolated linearly in ln(b/a).
@@ -40,10 +42,10 @@ pub(super) fn holding(mixed: &[Mixed], parents: &Parents<'_>) -> Result<Holding,
         let (limit, bound) =
             if of(first) > 0.0 { (first, Bound::Below) } else { (last, Bound::Above) };
         let ratio = Figure { value: limit.ln_ratio().exp(), half_width: Err(WhyNot::Bound) };
-        return Ok(Holding { ratio, bound: Some(bound) });
+        return Ok(Holding { ratio, bound: Some(bound), by_eye: limit.by_eye });
     };
     let mut values = vec![left.ln_ratio(), right.ln_ratio()];
-    let mut half_widths = [left, right].map(|m| m.ratio_half_width.unwrap_or(0.0)).to_vec();
+    let mut half_widths = [left, right].map(|m| m.ratio_half_width).to_vec();
     for input in [left.uncertain(), right.uncertain(), a, b] {
         values.extend(input.lab.axes());
         half_widths.extend(input.reading);
@@ -55,12 +57,11 @@ pub(super) fn holding(mixed: &[Mixed], parents: &Parents<'_>) -> Result<Holding,
         place.is_finite().then(|| (values[0] + place * (values[1] - values[0])).exp())
     };
     let value = ratio(&values).ok_or(WhyNot::NotSteady)?;
-    let half_width = if left.ratio_half_width.is_none() || right.ratio_half_width.is_none() {
-        Err(WhyNot::ByEye)
-    } else {
-        propagate(&values, &half_widths, ratio).ok_or(WhyNot::NotSteady)
-    };
-    Ok(Holding { ratio: Figure { value, half_width }, bound: None })
+    Ok(Holding {
+        ratio: Figure::positive(value, propagate(&values, &half_widths, ratio)),
+        bound: None,
+        by_eye: left.by_eye || right.by_eye,
+    })
 }
 
 /// Reported where the lowest measured C* is under 10 and under a third of the duller parent's.
@@ -86,7 +87,7 @@ pub(super) fn neutral(mixed: &[Mixed], parents: &Parents<'_>) -> Option<Neutral>
         .chain(right.colour.lab.axes())
         .collect();
     let half_widths: Vec<f64> = [left, right]
-        .map(|m| m.ratio_half_width.unwrap_or(0.0))
+        .map(|m| m.ratio_half_width)
         .into_iter()
         .chain(left.colour.half_width)
         .chain(right.colour.half_width)
@@ -98,7 +99,7 @@ pub(super) fn neutral(mixed: &[Mixed], parents: &Parents<'_>) -> Option<Neutral>
     };
     let (from, to) = (left.colour.lab, right.colour.lab);
     Some(Neutral {
-        ratio: Figure::with(ratio(&values)?, propagate(&values, &half_widths, ratio)),
+        ratio: Figure::positive(ratio(&values)?, propagate(&values, &half_widths, ratio)),
         lab: from.lerp(to, greyest_place(from, to)),
     })
 }

@@ -10,9 +10,11 @@ pub(super) struct Pchip {
 }
 
 impl Pchip {
-    /// From points with strictly rising `x`; `None` for fewer than two.
+    /// From two points or more; `None` where `x` does not strictly rise or a number is not finite.
     pub fn through(x: Vec<f64>, y: Vec<f64>) -> Option<Self> {
-        if x.len() < 2 || x.len() != y.len() {
+        let rises = x.windows(2).all(|pair| pair[0] < pair[1]);
+        let finite = x.iter().chain(&y).all(|number| number.is_finite());
+        if x.len() < 2 || x.len() != y.len() || !rises || !finite {
             return None;
         }
         let step: Vec<f64> = x.windows(2).map(|w| w[1] - w[0]).collect();
@@ -109,5 +111,14 @@ mod tests {
             }
         }
         assert_eq!(curve.solve_falling(11.0), None);
+    }
+
+    /// Points that an error has put out of order, or on one another, have no curve.
+    #[test]
+    fn needs_rising_points() {
+        for x in [vec![0.0, 0.0, 1.0], vec![0.0, 2.0, 1.0], vec![0.0, f64::NAN, 1.0], vec![0.0]] {
+            let y = (0..x.len()).map(|at| -(at as f64)).collect();
+            assert!(Pchip::through(x.clone(), y).is_none(), "{x:?}");
+        }
     }
 }

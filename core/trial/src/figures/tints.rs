@@ -24,6 +24,8 @@ pub struct TintFigures {
     pub oklch_shift: Option<f64>,
     /// 1 − C*/C*(truest tint), as a fraction.
     pub chroma_loss: Outcome,
+    /// Its parts were put out by eye, so its intervals take the usual error of the eye.
+    pub by_eye: bool,
 }
 
 /// Figures of every step against the truest tint, the step of highest chroma.
@@ -42,6 +44,7 @@ pub(super) fn tint_figures(ladder: &Ladder) -> Vec<TintFigures> {
                 hue_shift: hue_shift(reference, step.uncertain(), itself),
                 oklch_shift: oklch_shift(&ladder.steps[truest].colour, &step.colour),
                 chroma_loss: chroma_loss(reference, step.uncertain(), itself),
+                by_eye: step.by_eye,
             }
         })
         .collect()

@@ -1,60 +1,90 @@
-//! Are two tubes of the same pigments the same colour once they are equally strong?
+//! Are tubes of the same pigments the same colour once they are equally strong?
 
 use colour::signed_shift;
 
 use super::words::signed;
-use super::{Closeness, Finding, Subject, spoken_by_maker, toward};
+use super::{Closeness, Finding, Subject, family, spoken_by_maker, toward};
 use crate::figures::EqualStrengthColour;
+use crate::numbers::number;
 use crate::{Analysis, Study, TubeRef};
 
-/// The tube that differs most from its standard at equal strength.
-pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
-    let entries: Vec<(TubeRef, TubeRef, &EqualStrengthColour)> = analysis
-        .tubes
-        .iter()
-        .filter_map(|tube| {
-            let strength = tube.strength.as_ref().ok()?;
-            let colour = strength.colour_at_equal_strength.as_ref().ok()?;
-            (strength.standard != tube.tube).then_some((tube.tube, strength.standard, colour))
-        })
-        .collect();
-    let (tube, standard, colour) = entries
-        .iter()
-        .max_by(|one, other| one.2.delta_e.value.total_cmp(&other.2.delta_e.value))?;
-    let name = |tube| spoken_by_maker(study, analysis, tube);
-    let of_family = entries.iter().filter(|other| other.1 == *standard).count();
-    Some(Finding {
-        subject: Subject::ColourAtEqualStrength,
-        sentence: sentence(&name(*tube), &name(*standard), colour, of_family),
-        evidence: evidence(colour),
-    })
+/// A hue that lies further off than this, in degrees, is another hue and no lean (ours).
+const FARTHEST_LEAN: f64 = 60.0;
+
+/// One tube beside the standard.
+struct Entry<'a> {
+    name: String,
+    colour: &'a EqualStrengthColour,
+    closeness: Closeness,
 }
 
-fn sentence(sample: &str, standard: &str, colour: &EqualStrengthColour, tubes: usize) -> String {
-    match Closeness::of(&colour.delta_e) {
-        Closeness::NoVisibleDifference if tubes > 1 => {
-            format!(
-                "At equal strength none differs visibly from {standard}: one pigment at other loads."
-            )
-        }
+/// Each tube of one standard's family, the one that differs most first.
+pub(super) fn finding(study: &Study, analysis: &Analysis, standard: TubeRef) -> Option<Finding> {
+    let mut entries: Vec<Entry<'_>> = family(analysis, standard)
+        .filter_map(|(tube, strength)| {
+            let colour = strength.colour_at_equal_strength.as_ref().ok()?;
+            let closeness = Closeness::of(&colour.delta_e);
+            Some(Entry { name: spoken_by_maker(study, analysis, tube), colour, closeness })
+        })
+        .collect();
+    let far = |entry: &Entry<'_>| entry.colour.delta_e.value;
+    entries.sort_by(|one, other| far(other).total_cmp(&far(one)));
+    let standard = spoken_by_maker(study, analysis, standard);
+    let sentence = match entries.as_slice() {
+        [] => return None,
+        [only] => of_one(only, &standard),
+        several => of_several(several, &standard),
+    };
+    let evidence = match entries.as_slice() {
+        [only] => evidence(only.colour),
+        several => several
+            .iter()
+            .map(|entry| format!("{}: {}", entry.name, evidence(entry.colour)))
+            .collect::<Vec<_>>()
+            .join(" "),
+    };
+    Some(Finding { subject: Subject::ColourAtEqualStrength, sentence, evidence })
+}
+
+fn of_one(Entry { name, colour, closeness }: &Entry<'_>, standard: &str) -> String {
+    match closeness {
         Closeness::NoVisibleDifference => format!(
-            "At equal strength there is no visible difference between {sample} and {standard}: one \
+            "At equal strength there is no visible difference between {name} and {standard}: one \
              pigment at two loads."
         ),
         Closeness::CannotTell => {
-            format!("At equal strength these readings cannot tell {sample} from {standard}.")
+            format!("At equal strength these readings cannot tell {name} from {standard}.")
         }
         Closeness::Close => {
             format!(
-                "At equal strength {sample} is close to {standard}{}.",
+                "At equal strength {name} is close to {standard}{}.",
                 direction(colour, ", leaning ")
             )
         }
         Closeness::Different => format!(
-            "At equal strength {sample} is another colour than {standard}{}.",
+            "At equal strength {name} is another colour than {standard}{}.",
             direction(colour, ": it leans ")
         ),
     }
+}
+
+/// `Beside A at equal strength: B is another colour, leaning 4° toward red; C is close.`
+fn of_several(entries: &[Entry<'_>], standard: &str) -> String {
+    if entries.iter().all(|entry| entry.closeness == Closeness::NoVisibleDifference) {
+        return format!(
+            "At equal strength none differs visibly from {standard}: one pigment at other loads."
+        );
+    }
+    let clause = |Entry { name, colour, closeness }: &Entry<'_>| match closeness {
+        Closeness::NoVisibleDifference => format!("{name} shows no visible difference"),
+        Closeness::CannotTell => format!("these readings cannot tell {name} from it"),
+        Closeness::Close => format!("{name} is close{}", direction(colour, ", leaning ")),
+        Closeness::Different => {
+            format!("{name} is another colour{}", direction(colour, ", leaning "))
+        }
+    };
+    let clauses: Vec<String> = entries.iter().map(clause).collect();
+    format!("Beside {standard} at equal strength, {}.", clauses.join("; "))
 }
 
 /// The lean where hue makes most of the difference, else lightness or chroma.
@@ -69,7 +99,10 @@ fn direction(colour: &EqualStrengthColour, joined: &str) -> String {
         && hue >= lightness
     {
         let shift = signed_shift(from, to);
-        return format!("{joined}{:.0}° toward {}", shift.abs(), toward(from, shift));
+        if shift.abs() > FARTHEST_LEAN {
+            return ", of another hue".into();
+        }
+        return format!("{joined}{}° toward {}", number(shift.abs(), 0), toward(from, shift));
     }
     let word = match (chroma >= lightness, colour.delta_chroma.value, colour.delta_lightness.value)
     {

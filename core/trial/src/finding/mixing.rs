@@ -3,6 +3,7 @@
 use super::words::{half_percent, percent};
 use super::{Finding, Subject, spoken};
 use crate::figures::{Figure, PairFigures, PairStep};
+use crate::numbers::parts;
 use crate::{Analysis, Study};
 
 /// Hue gaps within this many degrees of each other may be ranked; straight mixing alone loses more
@@ -12,6 +13,9 @@ const SAME_GAP: f64 = 15.0;
 /// Losses that differ by less than this are not worth a rank, however sure they are (ours).
 const WORTH_RANKING: f64 = 0.10;
 
+/// A loss this small, interval included, is none (ours).
+const NOTHING_TO_SPEAK_OF: f64 = 0.05;
+
 /// The dullest step of a pair.
 struct Dullest<'a> {
     pair: &'a PairFigures,
@@ -19,16 +23,30 @@ struct Dullest<'a> {
     loss: Figure,
 }
 
+impl Dullest<'_> {
+    /// The loss is larger than its interval; a pair that loses nothing to speak of is sure of that.
+    fn is_sure(&self) -> bool {
+        self.loss.half_width.is_ok_and(|half| half < self.loss.value.max(NOTHING_TO_SPEAK_OF))
+    }
+}
+
 /// The pair that loses most chroma; ranked against the one that loses least where their gaps are
 /// alike and their intervals apart.
 pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
     let dullest: Vec<Dullest<'_>> = analysis.pairs.iter().filter_map(dullest_step).collect();
-    let worst = dullest.iter().max_by(|one, other| one.loss.value.total_cmp(&other.loss.value))?;
+    let worst = dullest.iter().max_by(|one, other| {
+        one.is_sure().cmp(&other.is_sure()).then(one.loss.value.total_cmp(&other.loss.value))
+    })?;
     let rival = dullest
         .iter()
         .filter(|other| other.pair.a != worst.pair.a && comparable(worst, other))
         .min_by(|one, other| one.loss.value.total_cmp(&other.loss.value));
     let (a, b) = (spoken(study, worst.pair.a), spoken(study, worst.pair.b));
+    if !worst.is_sure() {
+        let sentence =
+            format!("These readings cannot tell how much chroma {a} loses in mixtures with {b}.");
+        return Some(Finding { subject: Subject::Mixing, sentence, evidence: evidence(worst) });
+    }
     let losing = format!(
         "Mixed with {b}, {a} loses {} of the chroma the two hold",
         percent(worst.loss.value)
@@ -70,13 +88,13 @@ fn grade_word(step: &PairStep) -> String {
 fn evidence(dullest: &Dullest<'_>) -> String {
     let step = dullest.step;
     let white = match dullest.pair.white_parts {
-        white if white > 0.0 => format!(" with white 1 : {white:.0}"),
+        white if white > 0.0 => format!(" with white 1 : {}", parts(white)),
         _ => String::new(),
     };
     let interval = dullest
         .loss
         .half_width
-        .map_or_else(|_| String::new(), |half| format!(" ± {}", half_percent(half)));
+        .map_or_else(|why| format!(" ({why})"), |half| format!(" ± {}", half_percent(half)));
     let gap = dullest
         .pair
         .hue_gap
@@ -88,10 +106,11 @@ fn evidence(dullest: &Dullest<'_>) -> String {
             format!("; {} {word} than a straight blend", percent(dulling.value.abs()))
         },
     );
+    let by_eye = if step.by_eye { ", by eye" } else { "" };
     format!(
-        "At {} : {}{white}: {}{interval}, {}{gap}{dulling}.",
-        step.a_parts,
-        step.b_parts,
+        "At {} : {}{white}{by_eye}: {}{interval}, {}{gap}{dulling}.",
+        parts(step.a_parts),
+        parts(step.b_parts),
         percent(dullest.loss.value),
         grade_word(step)
     )

@@ -8,7 +8,7 @@ mod words;
 
 pub use words::{CLOSE, Closeness, VISIBLE, toward};
 
-use crate::figures::TubeFigures;
+use crate::figures::{Figure, Strength};
 use crate::{Analysis, Study, TubeRef};
 
 /// One sentence that a reader can act on, and the figures it rests on.
@@ -42,9 +42,14 @@ const MOST: usize = 3;
 #[must_use]
 pub fn findings(study: &Study, analysis: &Analysis) -> Vec<Finding> {
     let mut list: Vec<Finding> = Vec::new();
-    list.extend(strength::finding(study, analysis));
-    list.extend(colour_at_depth::finding(study, analysis));
+    let standards = standards(analysis);
+    let mut first = standards.iter().copied();
+    if let Some(standard) = first.next() {
+        list.extend(strength::finding(study, analysis, standard));
+        list.extend(colour_at_depth::finding(study, analysis, standard));
+    }
     list.extend(mixing::finding(study, analysis));
+    list.extend(first.filter_map(|standard| strength::finding(study, analysis, standard)));
     if list.len() < MOST {
         list.extend(tint::finding(study, analysis));
     }
@@ -72,12 +77,44 @@ fn spoken_by_maker(study: &Study, analysis: &Analysis, tube: TubeRef) -> String 
     }
 }
 
-/// How many tubes are judged against a standard, itself included.
-fn family_size(analysis: &Analysis, standard: TubeRef) -> usize {
-    let against = |tube: &&TubeFigures| {
-        tube.strength.as_ref().is_ok_and(|strength| strength.standard == standard)
-    };
-    analysis.tubes.iter().filter(against).count()
+/// The other tubes that are judged against a standard.
+fn family(
+    analysis: &Analysis,
+    standard: TubeRef,
+) -> impl Iterator<Item = (TubeRef, &Strength)> + use<'_> {
+    analysis
+        .tubes
+        .iter()
+        .filter_map(|tube| Some((tube.tube, tube.strength.as_ref().ok()?)))
+        .filter(move |(tube, strength)| strength.standard == standard && *tube != standard)
+}
+
+/// Every standard that other tubes are judged against, the one with the farthest tube first.
+fn standards(analysis: &Analysis) -> Vec<TubeRef> {
+    let mut standards: Vec<(TubeRef, f64)> = Vec::new();
+    for strength in analysis.tubes.iter().filter_map(|tube| tube.strength.as_ref().ok()) {
+        let far = strength.quoted().map_or(0.0, |(percent, _)| departure(&percent));
+        match standards.iter_mut().find(|(known, _)| *known == strength.standard) {
+            Some((_, farthest)) => *farthest = farthest.max(far),
+            None => standards.push((strength.standard, far)),
+        }
+    }
+    standards.sort_by(|(_, one), (_, other)| other.total_cmp(one));
+    standards.into_iter().map(|(standard, _)| standard).collect()
+}
+
+/// How far a strength in percent lies from 100, as a factor.
+fn departure(percent: &Figure) -> f64 {
+    (percent.value.max(1e-6) / 100.0).ln().abs()
+}
+
+/// `A`, `A and B`, `A, B and C`.
+fn and(names: &[String]) -> String {
+    match names {
+        [] => String::new(),
+        [only] => only.clone(),
+        [first @ .., last] => format!("{} and {last}", first.join(", ")),
+    }
 }
 
 fn with_capital(text: &str) -> String {

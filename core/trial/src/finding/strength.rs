@@ -1,7 +1,8 @@
-//! Which of two tubes with the same pigments is stronger.
+//! How strong the tubes of one family are beside their standard: each of them is judged.
 
-use super::{Finding, Subject, family_size, spoken_by_maker};
-use crate::figures::{Bound, Figure, Strength, WhyNot};
+use super::{Finding, Subject, and, family, spoken_by_maker};
+use crate::figures::{Bound, Figure, Strength};
+use crate::numbers::{ends, number, parts};
 use crate::{Analysis, Study, TubeRef};
 
 /// What can be said of a strength in percent of the standard.
@@ -11,167 +12,210 @@ pub(crate) enum Verdict {
     Weaker,
     /// The interval lies above 100.
     Stronger,
-    /// The interval holds 100.
+    /// The interval holds 100, or there is none.
     CannotTell,
-    /// No interval: the number stands alone.
-    Unsure,
     /// Only a lower limit.
     AtLeast,
     /// Only an upper limit.
     AtMost,
+    /// The two methods answer differently, beyond their intervals.
+    Contradicts,
 }
 
-pub(crate) fn verdict(percent: &Figure, bound: Option<Bound>) -> Verdict {
+pub(crate) fn verdict(percent: &Figure, bound: Option<Bound>, contradicts: bool) -> Verdict {
     match (bound, percent.interval()) {
+        _ if contradicts => Verdict::Contradicts,
         (Some(Bound::Above), _) => Verdict::AtLeast,
         (Some(Bound::Below), _) => Verdict::AtMost,
-        (None, None) => Verdict::Unsure,
         (None, Some([low, _])) if low > 100.0 => Verdict::Stronger,
         (None, Some([_, high])) if high < 100.0 => Verdict::Weaker,
-        (None, Some(_)) => Verdict::CannotTell,
+        (None, _) => Verdict::CannotTell,
     }
 }
 
 /// One tube's strength, by the method that answers.
 struct Entry<'a> {
-    tube: TubeRef,
+    name: String,
     strength: &'a Strength,
     percent: Figure,
-    bound: Option<Bound>,
+    verdict: Verdict,
 }
 
 impl<'a> Entry<'a> {
-    fn of(tube: TubeRef, strength: &'a Strength) -> Option<Self> {
+    fn of(name: String, strength: &'a Strength) -> Option<Self> {
         let (percent, bound) = strength.quoted()?;
-        Some(Self { tube, strength, percent, bound })
+        let verdict = verdict(&percent, bound, strength.contradiction().is_some());
+        Some(Self { name, strength, percent, verdict })
     }
 
-    fn departure(&self) -> f64 {
-        (self.percent.value.max(1e-6) / 100.0).ln().abs()
+    fn times(&self) -> String {
+        parts(self.percent.value / 100.0)
     }
 }
 
-/// The tube that departs most from its standard.
-pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
-    let entries: Vec<Entry<'_>> = analysis
-        .tubes
-        .iter()
-        .filter_map(|tube| Some((tube.tube, tube.strength.as_ref().ok()?)))
-        .filter(|(tube, strength)| strength.standard != *tube)
-        .filter_map(|(tube, strength)| Entry::of(tube, strength))
+/// The tubes of one standard's family, the farthest from it first.
+pub(super) fn finding(study: &Study, analysis: &Analysis, standard: TubeRef) -> Option<Finding> {
+    let mut entries: Vec<Entry<'_>> = family(analysis, standard)
+        .filter_map(|(tube, strength)| Entry::of(spoken_by_maker(study, analysis, tube), strength))
         .collect();
-    let entry =
-        entries.iter().max_by(|one, other| one.departure().total_cmp(&other.departure()))?;
+    let far = |entry: &Entry<'_>| super::departure(&entry.percent);
+    entries.sort_by(|one, other| far(other).total_cmp(&far(one)));
+    let standard = spoken_by_maker(study, analysis, standard);
+    let by_eye = entries.iter().any(|entry| entry.strength.is_by_eye());
+    let sentence = match entries.as_slice() {
+        [] => return None,
+        [only] => of_one(only, &standard),
+        several => of_several(several, &standard),
+    };
+    let by_eye = if by_eye { ", by eye." } else { "." };
     Some(Finding {
         subject: Subject::Strength,
-        sentence: sentence(study, analysis, entry),
-        evidence: evidence(entry),
+        sentence: sentence + by_eye,
+        evidence: evidence(&entries),
     })
 }
 
-fn sentence(study: &Study, analysis: &Analysis, entry: &Entry<'_>) -> String {
-    let of_several = family_size(analysis, entry.strength.standard) > 2;
-    let sample = spoken_by_maker(study, analysis, entry.tube);
-    let standard = spoken_by_maker(study, analysis, entry.strength.standard);
-    let percent = entry.percent.value;
-    let rank = |word: &str| {
-        if of_several { format!("{sample} tints {word}: ") } else { String::new() }
-    };
-    let weaker = |rank: String| {
-        format!("{rank}1 part of {standard} does what {:.2} parts of {sample} do.", 100.0 / percent)
-    };
-    let stronger = |rank: String| {
-        format!("{rank}1 part of {sample} does what {:.2} parts of {standard} do.", percent / 100.0)
-    };
-    match verdict(&entry.percent, entry.bound) {
-        Verdict::Weaker => weaker(rank("weakest")),
-        Verdict::Stronger => stronger(rank("strongest")),
-        Verdict::Unsure if percent < 100.0 => weaker(String::new()),
-        Verdict::Unsure => stronger(String::new()),
-        Verdict::CannotTell if of_several => {
-            format!("These readings cannot tell any of the tubes from {standard} by strength.")
+fn of_one(entry: &Entry<'_>, standard: &str) -> String {
+    let (sample, times) = (&entry.name, entry.times());
+    match entry.verdict {
+        Verdict::Stronger => format!("{sample} is {times} times as strong as {standard}"),
+        Verdict::Weaker => {
+            let times = parts(100.0 / entry.percent.value);
+            format!("{standard} is {times} times as strong as {sample}")
         }
         Verdict::CannotTell => {
-            format!(
-                "{sample} tints as strongly as {standard}: these readings cannot tell them apart."
-            )
+            format!("These readings cannot tell whether {sample} or {standard} is stronger")
         }
         Verdict::AtLeast => format!(
-            "{sample} is at least {:.2} times as strong as {standard}; their tints share no depth.",
-            percent / 100.0
+            "{sample} is at least {times} times as strong as {standard}; their tints don't overlap \
+             in depth"
         ),
         Verdict::AtMost => format!(
-            "{sample} is at most {:.2} times as strong as {standard}; their tints share no depth.",
-            percent / 100.0
+            "{sample} is at most {times} times as strong as {standard}; their tints don't overlap \
+             in depth"
         ),
+        Verdict::Contradicts => {
+            format!(
+                "How strong {sample} is beside {standard} depends on how it is asked: {}",
+                both_ways(entry)
+            )
+        }
     }
 }
 
-fn evidence(entry: &Entry<'_>) -> String {
-    let mut parts = Vec::new();
-    if let Ok(depth) = &entry.strength.equal_depth
+/// `112 % at equal depth, 87 % at the same ratio`.
+fn both_ways(entry: &Entry<'_>) -> String {
+    entry.strength.contradiction().map_or_else(String::new, |(depth, ratio)| {
+        format!(
+            "{} % at equal depth, but {} % at the same ratio",
+            number(depth.value, 0),
+            number(ratio.value, 0)
+        )
+    })
+}
+
+/// `Beside A, B is 0.7 times as strong and C 0.9 times; these readings cannot tell D from it`.
+fn of_several(entries: &[Entry<'_>], standard: &str) -> String {
+    let mut told = Vec::new();
+    let mut unsure = Vec::new();
+    let mut contradicting = Vec::new();
+    for entry in entries {
+        let (name, times) = (&entry.name, entry.times());
+        match entry.verdict {
+            Verdict::Weaker | Verdict::Stronger => told.push(format!("{name} is {times} times")),
+            Verdict::AtLeast => told.push(format!("{name} is at least {times} times")),
+            Verdict::AtMost => told.push(format!("{name} is at most {times} times")),
+            Verdict::CannotTell => unsure.push(name.clone()),
+            Verdict::Contradicts => {
+                contradicting
+                    .push(format!("{name} depends on how it is asked ({})", both_ways(entry)));
+            }
+        }
+    }
+    let mut clauses = Vec::new();
+    if !told.is_empty() {
+        clauses.push(format!("{} as strong", and(&told)));
+    }
+    clauses.extend(contradicting);
+    if clauses.is_empty() {
+        return format!("These readings cannot tell any of the tubes from {standard} by strength");
+    }
+    if !unsure.is_empty() {
+        clauses.push(format!("these readings cannot tell {} from it", and(&unsure)));
+    }
+    format!("Beside {standard}, {}", clauses.join("; "))
+}
+
+fn evidence(entries: &[Entry<'_>]) -> String {
+    let several = entries.len() > 1;
+    let lines = entries.iter().map(|entry| {
+        let figures = evidence_of(entry.strength);
+        if several {
+            format!("{}: {figures}.", entry.name)
+        } else {
+            super::with_capital(&figures) + "."
+        }
+    });
+    lines.collect::<Vec<_>>().join(" ")
+}
+
+fn evidence_of(strength: &Strength) -> String {
+    let mut lines = Vec::new();
+    if let Ok(depth) = &strength.equal_depth
         && let Some(lightness) = depth.lightness
     {
-        parts.push(format!("equal depth at L* {lightness:.0}: {}", with_interval(&depth.percent)));
+        let lightness = number(lightness, 0);
+        lines.push(format!("equal depth at L* {lightness}: {}", with_interval(&depth.percent)));
     }
-    if let Some(headline) = entry.strength.headline()
+    if let Some(headline) = strength.headline()
         && let Ok(percent) = headline.percent
     {
         let indicative = if headline.indicative { ", indicative" } else { "" };
-        parts.push(format!(
-            "same ratio at 1 : {:.0}: {}{indicative}",
-            headline.white_parts,
+        lines.push(format!(
+            "same ratio at 1 : {}: {}{indicative}",
+            parts(headline.white_parts),
             with_interval(&percent)
         ));
-        if disagree(entry, &percent) {
-            parts.push("the two methods disagree, so the pigments may differ".into());
+        if strength.disagrees() {
+            lines.push("the two methods disagree, so the pigments may differ".into());
         }
     }
-    super::with_capital(&parts.join("; ")) + "."
-}
-
-/// Equal depth and same ratio lie apart by more than both their intervals.
-fn disagree(entry: &Entry<'_>, same_ratio: &Figure) -> bool {
-    let Ok(depth) = &entry.strength.equal_depth else { return false };
-    match (depth.bound, depth.percent.interval(), same_ratio.interval()) {
-        (None, Some([low, high]), Some([other_low, other_high])) => {
-            low > other_high || other_low > high
-        }
-        _ => false,
-    }
+    if lines.is_empty() { "only a limit is known".into() } else { lines.join("; ") }
 }
 
 fn with_interval(percent: &Figure) -> String {
+    let value = number(percent.value, 0);
     match (percent.interval(), percent.half_width) {
-        (Some([low, high]), _) => {
-            format!("{:.0} % of the standard, interval {low:.0} to {high:.0}", percent.value)
+        (Some(interval), _) => {
+            let [low, high] = ends(interval, 0);
+            format!("{value} % of the standard, interval {low} to {high}")
         }
-        (None, Err(WhyNot::ByEye)) => {
-            format!("{:.0} % of the standard, no interval: made by eye", percent.value)
-        }
-        (None, _) => format!("{:.0} % of the standard, no interval", percent.value),
+        (None, Err(why)) => format!("{value} % of the standard, no interval: {why}"),
+        (None, Ok(_)) => format!("{value} % of the standard"),
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::figures::WhyNot;
 
     #[test]
     fn every_kind_of_strength_has_its_verdict() {
         let sure = |value, half| Figure { value, half_width: Ok(half) };
-        let bare = |value| Figure { value, half_width: Err(WhyNot::ByEye) };
+        let bare = |value| Figure { value, half_width: Err(WhyNot::NotSteady) };
         let cases = [
-            (sure(70.0, 4.0), None, Verdict::Weaker),
-            (sure(140.0, 4.0), None, Verdict::Stronger),
-            (sure(97.0, 4.0), None, Verdict::CannotTell),
-            (sure(104.0, 4.0), None, Verdict::CannotTell),
-            (bare(70.0), None, Verdict::Unsure),
-            (bare(1600.0), Some(Bound::Above), Verdict::AtLeast),
-            (bare(6.0), Some(Bound::Below), Verdict::AtMost),
+            (sure(70.0, 4.0), None, false, Verdict::Weaker),
+            (sure(140.0, 4.0), None, false, Verdict::Stronger),
+            (sure(97.0, 4.0), None, false, Verdict::CannotTell),
+            (sure(104.0, 4.0), None, false, Verdict::CannotTell),
+            (bare(70.0), None, false, Verdict::CannotTell),
+            (bare(1600.0), Some(Bound::Above), false, Verdict::AtLeast),
+            (bare(6.0), Some(Bound::Below), false, Verdict::AtMost),
+            (sure(112.0, 4.0), None, true, Verdict::Contradicts),
         ];
-        for (percent, bound, expected) in cases {
-            assert_eq!(verdict(&percent, bound), expected, "{percent:?}");
+        for (percent, bound, contradicts, expected) in cases {
+            assert_eq!(verdict(&percent, bound, contradicts), expected, "{percent:?}");
         }
     }
 }

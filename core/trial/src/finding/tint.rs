@@ -2,27 +2,29 @@
 
 use super::words::signed;
 use super::{Finding, Subject, spoken, toward};
-use crate::figures::TubeFigures;
+use crate::figures::{Figure, TubeFigures};
+use crate::numbers::number;
 use crate::{Analysis, Study};
 
-/// The tube whose hue moves most from mass tone to palest tint.
+/// The tube whose hue surely moves most from mass tone to palest tint; where none surely moves, that
+/// the readings cannot tell.
 pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
-    let moved = |tube: &&TubeFigures| tube.tint_shift.map_or(-1.0, |shift| shift.value.abs());
-    let tube = analysis.tubes.iter().max_by(|one, other| moved(one).total_cmp(&moved(other)))?;
-    let shift = tube.tint_shift.ok()?;
+    let moved = analysis.tubes.iter().filter_map(|tube| Some((tube, tube.tint_shift.ok()?)));
+    let rank = |(_, shift): &(&TubeFigures, Figure)| (is_sure(shift), shift.value.abs());
+    let (tube, shift) = moved.max_by(|one, other| {
+        let (one, other) = (rank(one), rank(other));
+        one.0.cmp(&other.0).then(one.1.total_cmp(&other.1))
+    })?;
     let from = tube.mass_tone()?.lab.hue()?;
     let name = spoken(study, tube.tube);
-    let sure = shift.half_width.is_ok_and(|half| shift.value.abs() > half);
-    let sentence = if sure {
+    let sentence = if is_sure(&shift) {
         format!(
-            "From mass tone to palest tint {name} turns {:.0}° toward {}.",
-            shift.value.abs(),
+            "From mass tone to palest tint {name} turns {}° toward {}.",
+            number(shift.value.abs(), 0),
             toward(from, shift.value)
         )
     } else {
-        format!(
-            "From mass tone to palest tint {name} keeps its hue, as far as these readings tell."
-        )
+        format!("These readings cannot tell whether white changes the hue of {name}.")
     };
     let interval = match shift.half_width {
         Ok(half) => format!("± {half:.1}°"),
@@ -33,4 +35,9 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
         sentence,
         evidence: format!("Tint shift {}° ({interval}).", signed(shift.value)),
     })
+}
+
+/// The shift is larger than its interval, and would not read as 0°.
+fn is_sure(shift: &Figure) -> bool {
+    shift.half_width.is_ok_and(|half| shift.value.abs() > half) && shift.value.abs() >= 0.5
 }

@@ -3,6 +3,7 @@
 use colour::Hue;
 
 use crate::figures::Figure;
+use crate::numbers::{number, signed_number};
 
 /// A ΔE00 under this, its interval included, is no visible difference (ours, adjustable later).
 pub const VISIBLE: f64 = 1.0;
@@ -14,7 +15,7 @@ pub const CLOSE: f64 = 2.0;
 pub enum Closeness {
     /// The difference with its interval stays under 1.
     NoVisibleDifference,
-    /// The difference is smaller than its interval.
+    /// The difference is smaller than its interval, or has none.
     CannotTell,
     /// Under 2.
     Close,
@@ -31,6 +32,7 @@ impl Closeness {
         match difference.half_width {
             Ok(half) if value + half < VISIBLE => Self::NoVisibleDifference,
             Ok(half) if value < half => Self::CannotTell,
+            Err(_) => Self::CannotTell,
             _ if value < CLOSE => Self::Close,
             _ => Self::Different,
         }
@@ -58,15 +60,15 @@ pub fn toward(from: Hue, shift: f64) -> &'static str {
 
 /// A percentage without decimals: `62 %`.
 pub(crate) fn percent(fraction: f64) -> String {
-    format!("{:.0} %", 100.0 * fraction)
+    number(100.0 * fraction, 0) + " %"
 }
 
 /// A half-width in percent; one that would read as 0 shows a decimal.
 pub(crate) fn half_percent(fraction: f64) -> String {
-    if fraction < 0.005 { format!("{:.1} %", 100.0 * fraction) } else { percent(fraction) }
+    if fraction < 0.005 { number(100.0 * fraction, 1) + " %" } else { percent(fraction) }
 }
 
 /// With a sign, a true minus and one decimal: `−2.0`.
 pub(crate) fn signed(value: f64) -> String {
-    format!("{value:+.1}").replace('-', "−")
+    signed_number(value, 1)
 }

@@ -7,15 +7,21 @@ use mixing::{
 };
 
 use super::{Basis, Known, Prior};
-use crate::figures::average::Averages;
-use crate::{Backing, Mixture, Reading, State, Study, TubeRef};
+use crate::figures::{Averaged, Averages, SwatchColour};
+use crate::{Backing, Mixture, State, Study, TubeRef};
 
-/// Everything that a study tells of its tubes, by its own [`TubeRef`]s.
+/// Everything that the dry readings of a study tell of its tubes, by its own [`TubeRef`]s.
 #[must_use]
 pub fn learn(study: &Study) -> Prior {
-    let averages = Averages::of(study, &mut Vec::new());
+    learn_averages(study, &Averages::of(study), State::Dry)
+}
+
+/// What averaged readings tell of the paints in a state: wet, how they look and mix before they dry.
+/// What is never painted is never wet.
+#[must_use]
+pub fn learn_averages(study: &Study, averages: &Averages, state: State) -> Prior {
     let surface = study.protocol.surface(None);
-    let readings = Readings { study, averages: &averages, surface };
+    let readings = Readings { study, averages, surface, state };
     let white = study.white.and_then(|white| white_constants(&readings.film(white)?));
     let tubes = (0..study.tubes.len())
         .map(TubeRef)
@@ -34,32 +40,34 @@ pub fn learn(study: &Study) -> Prior {
     }
 }
 
-/// What its wet readings tell: how the paints look and mix before they dry. What is never painted
-/// is never wet.
-#[must_use]
-pub fn learn_wet(study: &Study) -> Prior {
-    let wet = |reading: &&Reading| reading.state == State::Wet || reading.mixture.is_bare();
-    let as_dry = |reading: &Reading| Reading { state: State::Dry, ..reading.clone() };
-    let readings = study.readings.iter().filter(wet).map(as_dry).collect();
-    learn(&Study { readings, ..study.clone() })
-}
-
 struct Readings<'a> {
     study: &'a Study,
     averages: &'a Averages,
     surface: Option<Surface>,
+    /// In which state of the paint.
+    state: State,
 }
 
 impl Readings<'_> {
+    /// The full film of a mixture over a backing; what is never painted is always dry.
+    fn film_of(&self, mixture: &Mixture, backing: Backing) -> Option<&SwatchColour> {
+        let state = if mixture.is_bare() { State::Dry } else { self.state };
+        self.averages.full(mixture, backing, state)
+    }
+
+    fn on_paper(&self) -> impl Iterator<Item = &Averaged> {
+        self.averages.on_paper(self.state)
+    }
+
     fn lab(&self, mixture: &Mixture) -> Option<Lab> {
-        self.averages.dry(mixture, Backing::Paper).map(|colour| colour.lab)
+        self.film_of(mixture, Backing::Paper).map(|colour| colour.lab)
     }
 
     /// What a mixture reflects, its surface off; the smoothest reflectance where only its colour
     /// was read.
     fn internal(&self, mixture: &Mixture, backing: Backing) -> Option<InternalReflectance> {
         let conditions = self.study.conditions;
-        let colour = self.averages.dry(mixture, backing)?;
+        let colour = self.film_of(mixture, backing)?;
         let reflectance = colour
             .reflectance
             .or_else(|| Reflectance::smoothest(colour.lab.to_xyz(conditions), conditions))?;
@@ -87,7 +95,7 @@ impl Readings<'_> {
     /// True where some reading of the tube has no spectrum.
     fn colours_only(&self, tube: TubeRef) -> bool {
         let alone = |mixture: &Mixture| mixture.colours(self.study.white).all(|it| it.tube == tube);
-        let mut of_tube = self.averages.dry_on_paper().filter(|averaged| alone(&averaged.mixture));
+        let mut of_tube = self.on_paper().filter(|averaged| alone(&averaged.mixture));
         of_tube.any(|averaged| averaged.colour.reflectance.is_none())
     }
 
@@ -96,7 +104,7 @@ impl Readings<'_> {
         let neat = Mixture::neat(tube);
         let backings = [Backing::Paper, Backing::White, Backing::Black];
         let films = backings.into_iter().filter_map(|backing| {
-            let lab = self.averages.dry(&neat, backing)?.lab;
+            let lab = self.film_of(&neat, backing)?.lab;
             Some(ColourReading {
                 tube: 1.0,
                 backing: self.internal(&Mixture::bare(), backing),
@@ -116,7 +124,7 @@ impl Readings<'_> {
     /// Spectra of films over black and white, and of every tint, or less.
     fn basis(&self, tube: TubeRef) -> Basis {
         let spectral = |mixture: &Mixture, backing| {
-            let read = self.averages.dry(mixture, backing);
+            let read = self.film_of(mixture, backing);
             read.is_some_and(|colour| colour.reflectance.is_some())
         };
         let neat = Mixture::neat(tube);
@@ -127,7 +135,7 @@ impl Readings<'_> {
 
     /// Every dry tint of a tube, with its parts of white and its mixture.
     fn tints(&self, tube: TubeRef) -> impl Iterator<Item = (f64, &Mixture)> {
-        self.averages.dry_on_paper().filter_map(move |averaged| {
+        self.on_paper().filter_map(move |averaged| {
             let parts = self.study.white_per_colour(&averaged.mixture)?;
             let of_tube = averaged.mixture.colours(self.study.white).all(|part| part.tube == tube);
             (of_tube && parts > 0.0).then_some((parts, &averaged.mixture))

@@ -9,7 +9,7 @@ mod learn;
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 use mixing::{Constants, InternalReflectance, Surface, predict};
 
-pub use learn::{learn, learn_wet};
+pub use learn::{learn, learn_averages};
 
 use crate::{Mixture, Part, TubeRef};
 

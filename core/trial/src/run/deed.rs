@@ -100,6 +100,9 @@ pub enum Deed {
         tile: Tile,
         /// 36 reflectance factors, 380–730 nm.
         bands: Vec<f64>,
+        /// A simulated meter made it up.
+        #[serde(default)]
+        simulated: bool,
     },
 }
 
@@ -130,6 +133,9 @@ pub struct Made {
     /// What was really put together, in the unit of the plan's measure, above 0; empty for the
     /// amounts of the plan.
     pub parts: Vec<(Source, f64)>,
+    /// Some of these weights were made up by a simulated scale.
+    #[serde(default)]
+    pub simulated: bool,
 }
 
 /// How much of a black bar shows through a film: an estimate by eye.

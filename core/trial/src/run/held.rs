@@ -208,7 +208,8 @@ impl<'a> Piles<'a> {
     }
 
     fn error_as_planned(&self, step: usize) -> RatioError {
-        let made = Made { step, how: self.design.supply.measure, parts: Vec::new() };
+        let made =
+            Made { step, how: self.design.supply.measure, parts: Vec::new(), simulated: false };
         self.error(&made, &self.planned(step))
     }
 }

@@ -4,7 +4,7 @@
 //! 1. `deed`: what can be done besides reading.
 //! 2. `held`: what each pile and each swatch really holds, and how surely.
 //! 3. `agenda`: what is left of each swatch, and what comes next.
-//! 4. `redo`: what a spoilt swatch takes to be painted again.
+//! 4. `rules`: what can be done to a square as it stands; `redo`: what a spoilt swatch takes to be painted again.
 //! 5. `pace`: how fast this user works; `tiles`: whether the meter has drifted.
 //!
 //! Times are seconds since 1970-01-01 UTC, given from outside.
@@ -14,6 +14,7 @@ mod deed;
 mod held;
 mod pace;
 mod redo;
+mod rules;
 mod tiles;
 
 pub use agenda::{Left, Next, Tally, Task};
@@ -21,6 +22,7 @@ pub use deed::{BarShows, Deed, Entry, Grain, Made, Tile, Word, is_laid};
 pub use held::Held;
 pub use pace::PaceEvidence;
 pub use redo::Redo;
+pub use rules::{Refused, Standing, may_do, may_read};
 pub use tiles::{Drift, MOST_DRIFT, TILE_EVERY, TileDue, drifts, tile_due};
 
 use crate::plan::{Design, Plan, Source};

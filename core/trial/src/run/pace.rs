@@ -7,6 +7,9 @@ use super::agenda::Laying;
 const BREAK_TIMES: f64 = 5.0;
 /// Likewise, in minutes.
 const BREAK_MINUTES: f64 = 20.0;
+/// Nobody works in less than this share of the planned minutes: such swatches were entered afterwards, or by
+/// the simulated bench.
+const FASTEST: f64 = 0.1;
 /// Fewer swatches than this say nothing of a pace.
 const FEWEST: usize = 5;
 
@@ -58,7 +61,9 @@ impl Run<'_> {
         let mut evidence = PaceEvidence::default();
         for (pair, planned) in self.lays.windows(2).zip(minutes.iter().skip(1)) {
             let real = (pair[1].1 - pair[0].1) as f64 / 60.0;
-            let at_work = real > 0.0 && real <= BREAK_MINUTES.min(BREAK_TIMES * planned);
+            let at_work = real >= FASTEST * planned
+                && real > 0.0
+                && real <= BREAK_MINUTES.min(BREAK_TIMES * planned);
             if at_work {
                 evidence = evidence.and(PaceEvidence { planned: *planned, real, swatches: 1 });
             }

@@ -4,8 +4,8 @@ use colour::{Conditions, Lab, Reflectance, StatedLab, wavelength};
 use mixing::{Geometry, KsRatio, Sheen, Surface};
 use trial::figures::Outcome;
 use trial::{
-    Backing, FilmKind, Measured, Mixture, Part, Protocol, RatioError, Reading, State, Study,
-    TubeLabel, TubeRef,
+    Backing, FilmKind, Measured, Mixture, Part, Protocol, RatioError, Reading, ReadingSource,
+    State, Study, TubeLabel, TubeRef,
 };
 
 /// A study under construction.
@@ -110,6 +110,8 @@ impl Bench {
             state: State::Dry,
             repeat: 1,
             measured,
+            source: ReadingSource::Typed,
+            simulated: false,
             void: None,
             line: None,
         });

@@ -31,6 +31,13 @@ pub(super) const RATIO_ERROR: &str = "ratio_error";
 /// Why a reading does not count.
 pub(super) const VOID: &str = "void";
 
+/// How a reading came to be.
+pub(super) const SOURCE: &str = "source";
+/// `yes` where a simulated device made it up.
+pub(super) const SIMULATED: &str = "simulated";
+/// Most columns of a table; ours have 63.
+pub(super) const MOST_COLUMNS: usize = 500;
+
 /// Name of a spectral column: `R380` to `R730`.
 pub(super) fn band_name(band: usize) -> String {
     format!("R{}", wavelength(band))
@@ -44,6 +51,8 @@ pub(super) struct Columns {
     pub film: Option<usize>,
     pub ratio_error: Option<usize>,
     pub void: Option<usize>,
+    pub source: Option<usize>,
+    pub simulated: Option<usize>,
     pub lab: Option<[usize; 3]>,
     pub bands: Option<[usize; BANDS]>,
     pub names: Vec<String>,
@@ -90,7 +99,8 @@ impl Columns {
             return Err(FileError::at(line, names.len(), Problem::NoColourColumns));
         }
         let (film, void) = (place(FILM), place(VOID));
+        let (source, simulated) = (place(SOURCE), place(SIMULATED));
         let ratio_error = place(RATIO_ERROR);
-        Ok(Self { required, more, film, ratio_error, void, lab, bands, names })
+        Ok(Self { required, more, film, ratio_error, void, source, simulated, lab, bands, names })
     }
 }

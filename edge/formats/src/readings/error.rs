@@ -3,6 +3,10 @@
 use std::fmt;
 
 use thiserror::Error;
+use trial::names::NameError;
+
+use super::columns::MOST_COLUMNS;
+use super::read::MAX_ROWS;
 
 /// Where in a file.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -82,6 +86,25 @@ pub enum Problem {
     /// A column that stands twice.
     #[error("the column “{0}” stands twice in the header row")]
     RepeatedColumn(String),
+    /// More columns than any table needs.
+    #[error(
+        "this row has {found} cells, and at most {MOST_COLUMNS} are read; take out what is not needed"
+    )]
+    TooManyColumns {
+        /// Cells found.
+        found: usize,
+    },
+    /// More rows than are read.
+    #[error("the file goes on beyond {MAX_ROWS} readings; split it by tube or by day")]
+    TooManyRows,
+    /// A name that cannot stand.
+    #[error(transparent)]
+    Name(#[from] NameError),
+    /// Another word than `yes`.
+    #[error(
+        "“{0}” stands where only “yes” or nothing can; write yes for a reading that was made up"
+    )]
+    YesOrEmpty(String),
     /// A row of another length than the header.
     #[error("this row has {found} cells, and the header row has {expected}")]
     CellCount {

@@ -8,10 +8,13 @@ mod columns;
 mod error;
 mod preamble;
 mod read;
+mod row;
 mod source;
+mod tubes;
+mod white;
 mod write;
 
 pub use error::{FileError, Place, Problem};
-pub use read::{MAX_BYTES, ReadingsFile, read, too_large};
+pub use read::{MAX_BYTES, MAX_ROWS, ReadingsFile, read, too_large};
 pub use source::{ExportRow, SourceTable};
 pub use write::{export, write};

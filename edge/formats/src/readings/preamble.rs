@@ -4,8 +4,8 @@ use std::collections::HashMap;
 use std::str::FromStr;
 
 use colour::Conditions;
-use trial::Protocol;
 use trial::figures::Warning;
+use trial::{Protocol, names};
 
 use super::error::{FileError, Problem};
 
@@ -19,6 +19,8 @@ pub(super) struct Preamble {
     pub protocol: Protocol,
     pub white: Option<String>,
     pub warnings: Vec<Warning>,
+    /// Keys that were stated.
+    pub stated: Vec<String>,
 }
 
 /// A stated value with its place.
@@ -49,6 +51,7 @@ impl Preamble {
                 preamble.take(&Stated { line: at + 1, column, key, value }, &mut seen)?;
             }
         }
+        preamble.stated = seen.into_keys().collect();
         if !signed {
             preamble.warnings.push(Warning {
                 line: Some(1),
@@ -75,7 +78,10 @@ impl Preamble {
             "repeatability" => {
                 protocol.repeatability = Some(stated.positive("a ΔE00 above 0, such as 0.05")?);
             }
-            "white" => self.white = Some(stated.value.to_owned()).filter(|name| !name.is_empty()),
+            "white" => {
+                names::check(stated.value).map_err(|problem| stated.error(problem))?;
+                self.white = Some(stated.value.to_owned()).filter(|name| !name.is_empty());
+            }
             _ => return Ok(()),
         }
         match seen.insert(stated.key.to_owned(), stated.value.to_owned()) {

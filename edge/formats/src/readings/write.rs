@@ -5,11 +5,12 @@ use std::fmt::Write as _;
 
 use colour::BANDS;
 use csv::{QuoteStyle, ReaderBuilder, WriterBuilder};
-use trial::{FilmKind, Measured, RatioError, Reading, Study, TubeRef};
+use trial::{FilmKind, Measured, RatioError, Reading, ReadingSource, Study, TubeRef};
 
-use super::columns::{FILM, LAB, MORE, RATIO_ERROR, REQUIRED, VOID, band_name};
+use super::columns::{FILM, LAB, MORE, RATIO_ERROR, REQUIRED, SIMULATED, SOURCE, VOID, band_name};
 use super::preamble::SIGNATURE;
 use super::source::ExportRow;
+use crate::cells::{guarded, plain};
 
 /// Writes a study that has no source text.
 #[must_use]
@@ -24,10 +25,10 @@ pub fn write(study: &Study) -> String {
 
 /// Writes readings; those that came from a file keep their text, comments and extra columns.
 /// `head` is that file's [`SourceTable::head`](super::SourceTable::head). A file that was imported
-/// and not touched comes out byte for byte as it came in.
+/// and not touched comes out byte for byte as it came in, unless a spreadsheet would run one of its cells.
 #[must_use]
 pub fn export(study: &Study, head: Option<&str>, rows: &[ExportRow<'_>]) -> String {
-    let untouched = rows.iter().all(|row| row.source.is_some() && !row.voided_since);
+    let untouched = rows.iter().all(|row| row.source.is_some_and(is_safe) && !row.voided_since);
     if let (Some(head), true) = (head, untouched && !rows.is_empty()) {
         let rows = rows.iter().filter_map(|row| row.source);
         return std::iter::once(head).chain(rows).collect();
@@ -70,8 +71,14 @@ fn csv_line<'a>(cells: impl Iterator<Item = &'a str>) -> String {
         .terminator(csv::Terminator::Any(b'\n'))
         .from_writer(Vec::new());
     // Writing text to memory cannot fail.
-    let _ = out.write_record(cells);
+    let _ = out.write_record(cells.map(|cell| guarded(cell).into_owned()));
     String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
+}
+
+/// True where no cell of a source row would be run by a spreadsheet.
+fn is_safe(row: &str) -> bool {
+    !row.contains(['=', '+', '-', '@', '\t', '\r'])
+        || record(row).iter().all(|cell| guarded(plain(cell)) == *cell)
 }
 
 /// The comment lines before and after the record in a source row.
@@ -122,7 +129,8 @@ fn split_head(head: &str) -> (String, Vec<String>) {
 }
 
 fn source_cells(text: &str, columns: &[String]) -> HashMap<String, String> {
-    columns.iter().cloned().zip(record(text)).collect()
+    let cells = record(text).into_iter().map(|cell| plain(&cell).to_owned());
+    columns.iter().cloned().zip(cells).collect()
 }
 
 /// The cells of one row, comments before it left out.
@@ -147,6 +155,12 @@ fn needed_columns(rows: &[ExportRow<'_>]) -> Vec<String> {
     if any(&|reading| reading.ratio_error != RatioError::AsStated) {
         columns.push(RATIO_ERROR.into());
     }
+    if any(&|reading| reading.source != ReadingSource::File) {
+        columns.push(SOURCE.into());
+    }
+    if any(&|reading| reading.simulated) {
+        columns.push(SIMULATED.into());
+    }
     if any(&|reading| reading.void.is_some()) {
         columns.push(VOID.into());
     }
@@ -169,6 +183,8 @@ fn cells(study: &Study, reading: &Reading) -> HashMap<String, String> {
     set(FILM, reading.film.to_string());
     set(RATIO_ERROR, reading.ratio_error.to_string());
     set(VOID, reading.void.clone().unwrap_or_default());
+    set(SOURCE, reading.source.to_string());
+    set(SIMULATED, if reading.simulated { "yes".to_owned() } else { String::new() });
     let mut tubes: Vec<_> = reading.mixture.colours(study.white).collect();
     let white = study.white.map_or(0.0, |white| reading.mixture.parts_of(white));
     let white_alone = tubes.is_empty() && white > 0.0;
@@ -192,7 +208,9 @@ fn cells(study: &Study, reading: &Reading) -> HashMap<String, String> {
     }
     match &reading.measured {
         Measured::Lab(stated) => {
-            for (name, value) in LAB.iter().zip(stated.lab.axes()) {
+            // What the head says holds for every row; a file of another observer was refused.
+            let lab = stated.under(study.conditions).unwrap_or(stated.lab);
+            for (name, value) in LAB.iter().zip(lab.axes()) {
                 set(name, value.to_string());
             }
         }

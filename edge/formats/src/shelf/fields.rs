@@ -3,6 +3,7 @@
 use std::fmt::Display;
 use std::str::FromStr;
 
+use trial::names::{self, NameError};
 use trial::{ColourIndexName, Tube};
 
 /// One column.
@@ -13,23 +14,8 @@ pub(super) struct Field {
     pub set: fn(&mut Tube, &str) -> Result<(), String>,
 }
 
-/// Longest text in any cell.
-const LONGEST: usize = 500;
-
-/// What to do about a cell that begins like a formula.
-pub const FORMULA_REMEDY: &str = "it begins like a spreadsheet formula; write the plain value";
-
-/// True for a text that a spreadsheet would take for a formula: it begins with `=` or `@`, or with
-/// a sign that no number follows.
-#[must_use]
-pub fn looks_like_formula(text: &str) -> bool {
-    let text = text.trim_start();
-    match text.chars().next() {
-        Some('=' | '@') => true,
-        Some('+' | '-') => text.parse::<f64>().is_err(),
-        _ => false,
-    }
-}
+/// Most letters of a note.
+const LONGEST_NOTE: usize = 500;
 
 pub(super) const FIELDS: [Field; 16] = [
     Field { column: "maker", get: |t| t.maker.clone(), set: |t, cell| text(&mut t.maker, cell) },
@@ -71,17 +57,24 @@ pub(super) const FIELDS: [Field; 16] = [
         get: |t| maybe(t.tested_on),
         set: |t, cell| optional(&mut t.tested_on, cell),
     },
-    Field { column: "notes", get: |t| t.notes.clone(), set: |t, cell| text(&mut t.notes, cell) },
+    Field { column: "notes", get: |t| t.notes.clone(), set: notes },
 ];
 
 fn text(into: &mut String, cell: &str) -> Result<(), String> {
-    if looks_like_formula(cell) {
-        return Err(FORMULA_REMEDY.into());
-    }
-    if cell.chars().count() > LONGEST {
-        return Err(format!("more than {LONGEST} letters; shorten it"));
-    }
+    names::check(cell).map_err(|error| error.to_string())?;
     cell.clone_into(into);
+    Ok(())
+}
+
+/// Notes may have lines and be longer than a name.
+fn notes(tube: &mut Tube, cell: &str) -> Result<(), String> {
+    if cell.chars().count() > LONGEST_NOTE {
+        return Err(format!("more than {LONGEST_NOTE} letters; shorten it"));
+    }
+    if let Some(at) = cell.chars().position(|it| names::is_hidden(it) && !"\r\n\t".contains(it)) {
+        return Err(NameError::Hidden(at + 1).to_string());
+    }
+    cell.clone_into(&mut tube.notes);
     Ok(())
 }
 

@@ -9,12 +9,13 @@ mod fields;
 mod preview;
 mod read;
 
-pub use fields::{FORMULA_REMEDY, looks_like_formula};
 pub use preview::{Change, Entry, Verdict, preview};
 pub use read::{MAX_LINES, ShelfError, ShelfRow, read};
 
 use csv::{Terminator, WriterBuilder};
 use trial::Tube;
+
+use crate::cells::guarded;
 
 /// Writes tubes with every column, in the order given.
 #[must_use]
@@ -23,7 +24,10 @@ pub fn write<'a>(tubes: impl IntoIterator<Item = &'a Tube>) -> String {
     // Writing text to memory cannot fail.
     let _ = out.write_record(fields::FIELDS.iter().map(|field| field.column));
     for tube in tubes {
-        let _ = out.write_record(fields::FIELDS.iter().map(|field| (field.get)(tube)));
+        let _ = out.write_record(fields::FIELDS.iter().map(|field| {
+            let text = (field.get)(tube);
+            guarded(&text).into_owned()
+        }));
     }
     String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
 }

@@ -4,6 +4,7 @@ use csv::ReaderBuilder;
 use thiserror::Error;
 
 use super::fields::FIELDS;
+use crate::cells::plain;
 
 /// Most tubes in one file.
 pub const MAX_LINES: usize = 5_000;
@@ -70,7 +71,7 @@ pub fn read(bytes: &[u8]) -> Result<Vec<ShelfRow>, ShelfError> {
         if rows.len() == MAX_LINES {
             return Err(ShelfError::TooLong);
         }
-        let cell = |at: usize| record.get(at).unwrap_or("").trim().to_owned();
+        let cell = |at: usize| plain(record.get(at).unwrap_or("").trim()).to_owned();
         rows.push(ShelfRow {
             line: record.position().map_or(0, csv::Position::line),
             cells: columns.iter().map(|(at, field)| (*field, cell(*at))).collect(),

@@ -3,8 +3,8 @@
 use colour::Conditions;
 use mixing::Sheen;
 use trial::{
-    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, State, Study, TubeLabel,
-    TubeRef,
+    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, ReadingSource, State,
+    Study, TubeLabel, TubeRef,
 };
 
 use super::SimulatedMeter;
@@ -45,6 +45,8 @@ pub fn tubes_alone(meter: &mut SimulatedMeter, tubes: &[TubeLabel]) -> Result<St
         readings.push(Reading {
             ratio_error: RatioError::AsStated,
             measured: Measured::Spectrum(meter.read(&specimen)?),
+            source: ReadingSource::Meter,
+            simulated: true,
             mixture,
             state: State::Dry,
             backing,

@@ -229,27 +229,35 @@ impl ScaleState {
     }
 }
 
-/// What can be done to the simulated devices: pull a plug, let one answer rubbish, let the meter
-/// drift.
-#[derive(Debug, Clone)]
+/// The simulated devices that this program started, each for itself: what can be done to them is to
+/// pull a plug, to let one answer rubbish, to let the meter drift.
+#[derive(Debug, Clone, Default)]
 pub struct SimulatedBench {
-    /// The meter.
-    pub meter: MeterDevice,
-    /// The scale.
-    pub scale: ScaleDevice,
+    /// The meter, where it is simulated.
+    pub meter: Option<MeterDevice>,
+    /// The scale, where it is simulated.
+    pub scale: Option<ScaleDevice>,
 }
 
 impl SimulatedBench {
-    /// Starts both on free ports of this machine. Every 40th reading fails.
+    /// With a meter on a free port of this machine; every 40th reading fails.
     ///
     /// # Errors
     /// When no port is to be had.
-    pub fn start(seed: u64, meter: SimulatedMeter) -> std::io::Result<Self> {
-        let port = || TcpListener::bind("127.0.0.1:0");
+    pub fn with_meter(self, meter: SimulatedMeter) -> std::io::Result<Self> {
         let habits = MeterHabits { fails_every: 40, drift: 0.0 };
-        Ok(Self {
-            meter: MeterDevice::start(port()?, meter, habits)?,
-            scale: ScaleDevice::start(port()?, seed, (0.01, 0.02))?,
-        })
+        Ok(Self { meter: Some(MeterDevice::start(port()?, meter, habits)?), ..self })
     }
+
+    /// With a scale on a free port of this machine.
+    ///
+    /// # Errors
+    /// When no port is to be had.
+    pub fn with_scale(self, seed: u64) -> std::io::Result<Self> {
+        Ok(Self { scale: Some(ScaleDevice::start(port()?, seed, (0.01, 0.02))?), ..self })
+    }
+}
+
+fn port() -> std::io::Result<TcpListener> {
+    TcpListener::bind("127.0.0.1:0")
 }

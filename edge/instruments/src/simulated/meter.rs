@@ -66,6 +66,10 @@ impl Meter for SimulatedMeter {
         "simulated meter"
     }
 
+    fn simulated(&self) -> bool {
+        true
+    }
+
     fn geometry(&self) -> Geometry {
         Geometry::SphereIncluded
     }

@@ -9,9 +9,9 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use instruments::DeviceError;
 use serde::{Deserialize, Serialize};
-use store::{BY_HAND, PlannedSwatch, StoreError, Trial, TrialId, TubeId};
+use store::{How, PlannedSwatch, StoreError, Trial, TrialId, TubeId};
 use trial::run::{BarShows, Deed, Entry, Grain, Made, Tile, is_laid};
-use trial::{Measured, State as Wetness, TubeRef};
+use trial::{Basis, Measured, State as Wetness, TubeRef};
 
 use crate::error::PageError;
 use crate::pages::fields::FieldErrors;
@@ -25,6 +25,7 @@ use super::asked::drying_on_sheet;
 use super::form::{ChoiceForm, LabForm, LayForm, NoteForm};
 use super::last::named;
 use super::mixing::{left_ml, to_make};
+use super::order::Order;
 use super::{Chosen, Typed, address, find, page};
 
 type At = Path<(i64, u32)>;
@@ -50,7 +51,7 @@ pub(crate) async fn lay(
     }
     // Another table may have made the same pile meanwhile: then it is not made twice.
     for _ in 0..TRIES {
-        let trial = app.store.trial(TrialId(id)).await?;
+        let trial = app.trial(TrialId(id)).await?;
         let deeds = laying(&trial, number, &form, &others)?;
         let as_seen = |log: &[Entry]| log.len() == trial.log.len();
         let stored = app.store.record_deeds(trial.id, &deeds, sent(&form.token), as_seen).await?;
@@ -71,13 +72,13 @@ async fn checked<'a>(
     (id, number): (i64, u32),
     form: &'a LayForm,
 ) -> Result<Result<HashMap<&'a str, TubeId>, FieldErrors>, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     find(&trial, number)?;
     let run = trial.run().ok_or(StoreError::NotFound("plan"))?;
     let redo = run.redo(number, &left_ml(&trial));
     let mut errors = FieldErrors::default();
     for made in to_make(&run, number, redo.as_ref()) {
-        form.parts(&made.lines, &HashMap::new(), &mut errors);
+        form.parts(&made.lines, &HashMap::new(), step_of(&trial, form), &mut errors);
     }
     let mut named = HashMap::new();
     let typed = form.other_tubes();
@@ -111,13 +112,21 @@ fn laying(
     let redo = run.redo(number, &left_ml(trial));
     let made = to_make(&run, number, redo.as_ref()).into_iter().map(|made| {
         // What is wrong with a field was said before.
-        let mut parts = form.parts(&made.lines, others, &mut FieldErrors::default());
+        let mut parts =
+            form.parts(&made.lines, others, step_of(trial, form), &mut FieldErrors::default());
         if parts.is_empty() && made.again {
             parts = made.lines.iter().map(|line| (line.source, line.amount)).collect();
         }
-        Deed::Made(Made { step: made.step, how, parts })
+        Deed::Made(Made { step: made.step, how, parts, simulated: form.simulated() })
     });
     Ok(made.chain([Deed::Laid { swatch: number }]).collect())
+}
+
+/// What can be read off at least: nothing is read off by eye.
+fn step_of(trial: &Trial, form: &LayForm) -> f64 {
+    let Some(plan) = &trial.plan else { return 0.0 };
+    let supply = &plan.design.supply;
+    if form.how(supply.measure) == Basis::Eye { 0.0 } else { supply.resolution }
 }
 
 /// Leaves a swatch out for now.
@@ -136,7 +145,7 @@ pub(crate) async fn dry(
     Path((id, number)): At,
     Form(form): Form<ChoiceForm>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let sheets = sheet_of(&trial);
     let sheet = sheets.get(&number);
     let mut on_sheet: Vec<u32> =
@@ -201,7 +210,7 @@ pub(crate) async fn spoil(
     Path((id, number)): At,
     Form(form): Form<ChoiceForm>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let planned = find(&trial, number)?;
     let swatch = (planned.id, number);
     app.store.spoil(trial.id, swatch, &form.reason(), sent(&form.token)).await?;
@@ -228,10 +237,11 @@ pub(crate) async fn read(
     Path((id, number)): At,
     Form(chosen): Form<Chosen>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let planned = find(&trial, number)?;
     let state = chosen.state().unwrap_or_default();
     app.stop_waiting(trial.id);
+    still_asked(&trial, planned, chosen.again())?;
     let taken = app.take_one(&trial, planned, state, sent(&chosen.token)).await;
     if let Err(PageError::Device(DeviceError::Silent(_))) = taken {
         let token = if chosen.token.is_empty() { token::new() } else { chosen.token };
@@ -247,7 +257,7 @@ pub(crate) async fn tile(
     Path((id, number)): At,
     Form(form): Form<ChoiceForm>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let tile: Tile = form.choice.parse().map_err(unknown)?;
     let taken = app.take_tile(&trial, tile, sent(&form.token)).await;
     after_device(&app, (id, number), taken, Wetness::Dry).await
@@ -263,15 +273,18 @@ async fn after_device(
     match taken {
         Ok(()) => {
             // A wet or lifted reading that was asked for out of turn stays in its state.
-            let trial = app.store.trial(TrialId(id)).await?;
+            let trial = app.trial(TrialId(id)).await?;
             let planned = find(&trial, number)?;
             let stay = state != Wetness::Dry && trial.missing(planned.id, state) > 0;
             Ok(Redirect::to(&address(id, number, stay.then_some(state))).into_response())
         }
-        Err(PageError::Device(error)) => {
+        Err(
+            error @ (PageError::Device(_) | PageError::Store(StoreError::OtherGeometry { .. })),
+        ) => {
             let chosen = (state != Wetness::Dry).then_some(state);
-            let page = page(app, (id, number), chosen, Typed::trouble(error)).await?;
-            Ok((StatusCode::SERVICE_UNAVAILABLE, page).into_response())
+            let status = error.status();
+            let page = page(app, (id, number), chosen, Typed::trouble(&error)).await?;
+            Ok((status, page).into_response())
         }
         Err(error) => Err(error),
     }
@@ -292,14 +305,15 @@ pub(crate) async fn type_in(
     Path((id, number)): At,
     Form(form): Form<LabForm>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let planned = find(&trial, number)?;
     let state = form.state();
     let chosen = (state != Wetness::Dry).then_some(state);
+    still_asked(&trial, planned, form.again())?;
     match form.lab(trial.circumstances.conditions) {
         Ok(lab) => {
             let measured = Measured::Lab(lab);
-            let by_hand = (BY_HAND, sent(&form.token));
+            let by_hand = (How::Typed, sent(&form.token));
             app.store.record(trial.id, planned.id, state, &measured, by_hand).await?;
             // What was typed takes the place of what waited.
             app.stop_waiting(trial.id);
@@ -323,6 +337,7 @@ pub(crate) struct WeighForm {
 #[derive(Debug, Serialize)]
 pub(crate) struct Weighed {
     grams: Option<f64>,
+    simulated: bool,
     trouble: String,
 }
 
@@ -332,38 +347,77 @@ pub(crate) async fn weigh(
     Form(form): Form<WeighForm>,
 ) -> Json<Weighed> {
     Json(match app.weigh(form.about).await {
-        Ok(grams) => Weighed { grams: Some(grams), trouble: String::new() },
-        Err(error) => Weighed { grams: None, trouble: format!("{error}, or type the weight") },
+        Ok((grams, simulated)) => Weighed { grams: Some(grams), simulated, trouble: String::new() },
+        Err(error) => {
+            let trouble = format!("{error}, or type the weight");
+            Weighed { grams: None, simulated: false, trouble }
+        }
     })
 }
 
-/// Lets the simulated bench paint and read every swatch that is left.
+/// Lets the simulated bench paint and read every swatch that is left. A real meter reads what lies
+/// under it, and never this.
 pub(crate) async fn read_rest(
     State(app): State<AppState>,
     Path(id): Path<i64>,
 ) -> Result<Redirect, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
-    for planned in &trial.swatches {
-        read_all(&app, &trial, planned).await?;
+    let simulated = app.about_meter().is_some_and(|meter| meter.simulated);
+    if !simulated {
+        return Err(PageError::UnderWay(
+            "only squares under the meter can be read: nothing was recorded. Take one reading after \
+             another"
+                .into(),
+        ));
+    }
+    let Ok(_one_at_a_time) = app.reading_all.try_lock() else {
+        return Err(PageError::UnderWay(
+            "everything that is left is being read already; wait until that is done".into(),
+        ));
+    };
+    let order: Vec<u32> = {
+        let trial = app.trial(TrialId(id)).await?;
+        Order::of(&trial).swatches().iter().map(|planned| planned.swatch.number).collect()
+    };
+    for number in order {
+        read_all(&app, TrialId(id), number).await?;
     }
     Ok(Redirect::to(&format!("/trials/{id}/results")))
 }
 
-async fn read_all(app: &AppState, trial: &Trial, planned: &PlannedSwatch) -> Result<(), PageError> {
-    let missing = trial.dry_readings_missing(planned.id);
-    match app.take(trial, planned, Wetness::Dry, missing).await {
+async fn read_all(app: &AppState, id: TrialId, number: u32) -> Result<(), PageError> {
+    let trial = app.trial(id).await?;
+    let missing =
+        |trial: &Trial| Ok::<_, StoreError>(trial.dry_readings_missing(find(trial, number)?.id));
+    if missing(&trial)? == 0 {
+        return Ok(());
+    }
+    app.lay_as_planned(&trial, number).await?;
+    let trial = app.trial(id).await?;
+    match app.take(&trial, find(&trial, number)?, Wetness::Dry, missing(&trial)?).await {
         // A head that was moved is laid down again.
         Err(PageError::Device(DeviceError::Failed { .. })) => {
-            let trial = app.store.trial(trial.id).await?;
-            let missing = trial.dry_readings_missing(planned.id);
-            app.take(&trial, planned, Wetness::Dry, missing).await
+            let trial = app.trial(id).await?;
+            app.take(&trial, find(&trial, number)?, Wetness::Dry, missing(&trial)?).await
         }
         taken => taken,
     }
 }
 
+/// A trial in which nothing is left to do takes more readings only where they are asked for as such.
+fn still_asked(trial: &Trial, planned: &PlannedSwatch, again: bool) -> Result<(), PageError> {
+    let finished = Order::of(trial).next(token::now()).is_none();
+    if again || !finished || trial.missing(planned.id, Wetness::Dry) > 0 {
+        return Ok(());
+    }
+    Err(PageError::UnderWay(
+        "this trial is finished, so nothing was recorded; press “Read again” at its square to take \
+         another reading"
+            .into(),
+    ))
+}
+
 async fn record(app: &AppState, id: i64, deed: Deed, token: &str) -> Result<(), PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     if let Some(number) = deed.swatch() {
         find(&trial, number)?;
     }

@@ -35,7 +35,7 @@ impl Asked {
         trial: &Trial,
         planned: &PlannedSwatch,
         order: &Order<'_>,
-        chosen: Option<State>,
+        (chosen, has_meter): (Option<State>, bool),
         now: i64,
     ) -> (Self, State) {
         let run = order.run();
@@ -46,7 +46,7 @@ impl Asked {
             _ => None,
         });
         let state = chosen.or(reads).unwrap_or_default();
-        let to_read = || match tile(trial, order) {
+        let to_read = || match tile(trial, order).filter(|_| has_meter) {
             Some((tile, why)) => Self::Tile { tile, why },
             None => Self::Read,
         };
@@ -59,7 +59,7 @@ impl Asked {
                 (Task::Grain, _) => Self::Grain,
                 (Task::Lift, _) => Self::Lift,
             },
-            (None, Some(_), None) => match end_tile(trial, order) {
+            (None, Some(_), None) => match end_tile(trial, order).filter(|_| has_meter) {
                 Some((tile, why)) => Self::Tile { tile, why },
                 None => Self::Nothing,
             },

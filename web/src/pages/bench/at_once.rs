@@ -42,6 +42,7 @@ impl AtOnce {
             predicted: predicted.map_or_else(String::new, |paint| paint.fill),
             ..Self::default()
         };
+        at_once.advice.extend(suspicious(trial, planned));
         at_once.advice.extend(stands_apart(trial, planned));
         // One tube alone is what its prediction was learnt from.
         if mixture.parts().len() < 2 {
@@ -82,7 +83,7 @@ impl AtOnce {
 
 /// The readings of a swatch that count, oldest first.
 fn of_state(trial: &Trial, swatch: SwatchId, state: State) -> impl Iterator<Item = &StoredReading> {
-    trial.readings.iter().filter(move |stored| {
+    trial.readings.iter().map(AsRef::as_ref).filter(move |stored: &&StoredReading| {
         let reading = &stored.reading;
         stored.swatch == swatch && reading.state == state && reading.void.is_none()
     })
@@ -100,6 +101,16 @@ pub(super) fn judged_state(trial: &Trial, planned: &PlannedSwatch) -> State {
 
 fn repeatability(trial: &Trial) -> f64 {
     trial.circumstances.protocol.repeatability.unwrap_or(trial::Protocol::ASSUMED_REPEATABILITY)
+}
+
+/// A spectrum that no paint gives.
+fn suspicious(trial: &Trial, planned: &PlannedSwatch) -> Option<String> {
+    let found = trial.readings.iter().rev().filter(|it| it.swatch == planned.id);
+    let found = found
+        .filter(|it| it.reading.void.is_none())
+        .find_map(|stored| Some((stored.reading.repeat, stored.reading.measured.suspicion()?)));
+    let (repeat, why) = found?;
+    Some(format!("Reading {repeat}: {why} Void it where it is no reading."))
 }
 
 /// A repeat that does not belong with the others.
@@ -180,9 +191,14 @@ fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<SeenColour> {
         })
         .collect();
     let all_spectral = spectra.len() == of_swatch.len();
+    // As the figures do: average first, then compute.
+    let reflectance = if all_spectral { Reflectance::mean(spectra) } else { None };
     Some(SeenColour {
-        lab: Lab::mean(&labs)?,
-        reflectance: if all_spectral { Reflectance::mean(spectra) } else { None },
+        lab: match &reflectance {
+            Some(mean) => Lab::from_reflectance(mean, conditions),
+            None => Lab::mean(&labs)?,
+        },
+        reflectance,
         spread: repeatability(trial) / (labs.len() as f64).sqrt(),
     })
 }

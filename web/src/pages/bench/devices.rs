@@ -12,10 +12,10 @@ use crate::state::AppState;
 
 /// What can be done to the devices, and how they are.
 pub(crate) struct Plugs {
-    pub meter: &'static str,
-    pub scale: &'static str,
+    /// `The simulated meter works, the simulated scale is unplugged`.
+    pub standing: String,
     /// Each with the word that is sent and what it says.
-    pub choices: &'static [(&'static str, &'static str)],
+    pub choices: Vec<(&'static str, &'static str)>,
 }
 
 const CHOICES: &[(&str, &str)] = &[
@@ -29,12 +29,24 @@ const CHOICES: &[(&str, &str)] = &[
     ("scale-unplugged", "the scale is unplugged"),
 ];
 
-pub(crate) fn plugs(bench: &SimulatedBench) -> Plugs {
-    Plugs {
-        meter: word(bench.meter.running().fault()),
-        scale: word(bench.scale.running().fault()),
-        choices: CHOICES,
-    }
+/// The plugs of the devices that are simulated here; `None` where none is.
+pub(crate) fn plugs(bench: &SimulatedBench) -> Option<Plugs> {
+    let meter = bench.meter.as_ref().map(|device| ("meter", word(device.running().fault())));
+    let scale = bench.scale.as_ref().map(|device| ("scale", word(device.running().fault())));
+    let standing: Vec<String> = [meter, scale]
+        .into_iter()
+        .flatten()
+        .map(|(device, how)| format!("the simulated {device} {how}"))
+        .collect();
+    let here = |(word, _): &&(&'static str, &'static str)| {
+        *word == "well"
+            || (word.starts_with("meter") && meter.is_some())
+            || (word.starts_with("scale") && scale.is_some())
+    };
+    (!standing.is_empty()).then(|| Plugs {
+        standing: standing.join(", "),
+        choices: CHOICES.iter().filter(here).copied().collect(),
+    })
 }
 
 fn word(fault: Fault) -> &'static str {
@@ -60,23 +72,24 @@ pub(crate) async fn set(
     Form(form): Form<PlugForm>,
 ) -> Result<Redirect, PageError> {
     let no_plug = || PageError::Form("there is no such simulated device".into());
-    let bench = app.simulated.as_ref().ok_or_else(no_plug)?;
-    let (meter, scale) = (bench.meter.running(), bench.scale.running());
-    match form.choice.as_str() {
+    let (meter, scale) = (app.simulated.meter.as_ref(), app.simulated.scale.as_ref());
+    let set = |fault| meter.map(|device| device.running().set(fault));
+    let done = match form.choice.as_str() {
         "well" => {
-            meter.set(Fault::None);
-            scale.set(Fault::None);
-            bench.meter.drift(0.0);
+            let well = meter.map(|device| device.drift(0.0)).and_then(|()| set(Fault::None));
+            let scale_well = scale.map(|device| device.running().set(Fault::None));
+            well.or(scale_well)
         }
-        "meter-unplugged" => meter.set(Fault::Unplugged),
-        "meter-half" => meter.set(Fault::HalfLine),
-        "meter-nan" => meter.set(Fault::NotANumber),
-        "meter-seven" => meter.set(Fault::Seven),
-        "meter-flood" => meter.set(Fault::Flood),
-        "meter-drifts" => bench.meter.drift(0.004),
-        "scale-unplugged" => scale.set(Fault::Unplugged),
-        _ => return Err(no_plug()),
-    }
+        "meter-unplugged" => set(Fault::Unplugged),
+        "meter-half" => set(Fault::HalfLine),
+        "meter-nan" => set(Fault::NotANumber),
+        "meter-seven" => set(Fault::Seven),
+        "meter-flood" => set(Fault::Flood),
+        "meter-drifts" => meter.map(|device| device.drift(0.004)),
+        "scale-unplugged" => scale.map(|device| device.running().set(Fault::Unplugged)),
+        _ => None,
+    };
+    done.ok_or_else(no_plug)?;
     app.news.tell(TrialId(id));
     Ok(Redirect::to(&format!("/trials/{id}/bench/{}", form.back)))
 }

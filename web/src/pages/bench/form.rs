@@ -25,10 +25,17 @@ pub(crate) struct LabForm {
     #[serde(default)]
     state: String,
     #[serde(default)]
+    again: String,
+    #[serde(default)]
     pub token: String,
 }
 
 impl LabForm {
+    /// A reading more than was planned.
+    pub fn again(&self) -> bool {
+        self.again == "yes"
+    }
+
     pub fn state(&self) -> State {
         self.state.parse().unwrap_or_default()
     }
@@ -72,6 +79,9 @@ pub(crate) struct LayForm {
     pub amount: Vec<String>,
     #[serde(default)]
     pub tube: Vec<String>,
+    /// `simulated` where the simulated scale filled in a weight.
+    #[serde(default)]
+    weighed: String,
 }
 
 /// One line of a pile as planned.
@@ -84,6 +94,11 @@ pub(crate) struct PlannedLine {
 }
 
 impl LayForm {
+    /// A weight among these was made up by the simulated scale.
+    pub fn simulated(&self) -> bool {
+        self.weighed == "simulated"
+    }
+
     /// How the piles of this page were put together; `measure` is what was planned.
     pub fn how(&self, measure: Basis) -> Basis {
         if self.how == "eye" { Basis::Eye } else { measure }
@@ -109,11 +124,13 @@ impl LayForm {
     }
 
     /// What was really put together of one step's lines: empty where nothing else was typed than
-    /// planned. `others` are the tubes that took another's place, by line.
+    /// planned. `others` are the tubes that took another's place, by line; what is less than `step`,
+    /// the last digit of the scale or syringe, cannot have been read off.
     pub fn parts(
         &self,
         lines: &[PlannedLine],
         others: &HashMap<&str, TubeRef>,
+        step: f64,
         errors: &mut FieldErrors,
     ) -> Vec<(Source, f64)> {
         let mut typed = false;
@@ -121,6 +138,14 @@ impl LayForm {
         for line in lines {
             let amount = match read_number(self.amount_at(&line.key)) {
                 Ok(None) => line.amount,
+                Ok(Some(value)) if value > 0.0 && value < step * (1.0 - 1e-9) => {
+                    let wrong = format!(
+                        "{value} is less than the last digit of the scale, {step}: it cannot be read \
+                         off. Make a larger pile, or press “By eye”"
+                    );
+                    errors.add(&format!("amount-{}", line.key), wrong);
+                    line.amount
+                }
                 Ok(Some(value)) if value > 0.0 && value <= MOST_PAINT => {
                     typed = true;
                     value

@@ -44,9 +44,16 @@ pub(crate) struct Chosen {
     state: String,
     #[serde(default)]
     token: String,
+    /// `yes` for a reading more than was planned.
+    #[serde(default)]
+    again: String,
 }
 
 impl Chosen {
+    fn again(&self) -> bool {
+        self.again == "yes"
+    }
+
     fn state(&self) -> Option<Wetness> {
         self.state.parse().ok()
     }
@@ -57,7 +64,7 @@ pub(crate) async fn next(
     State(app): State<AppState>,
     Path(id): Path<i64>,
 ) -> Result<Redirect, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let order = Order::of(&trial);
     let number = order.next(token::now()).or(order.number(0)).unwrap_or(1);
     Ok(Redirect::to(&address(id, number, None)))
@@ -68,12 +75,17 @@ pub(crate) async fn swatch(
     Path((id, number)): Path<(i64, u32)>,
     Query(chosen): Query<Chosen>,
 ) -> Result<BenchPage, PageError> {
-    page(&app, (id, number), chosen.state(), Typed::default()).await
+    let typed = Typed { again: chosen.again(), ..Typed::default() };
+    page(&app, (id, number), chosen.state(), typed).await
 }
 
 /// Tells a page that shows a trial whenever something was recorded in it.
-pub(crate) async fn events(State(app): State<AppState>, Path(id): Path<i64>) -> impl IntoResponse {
-    app.news.of(TrialId(id))
+pub(crate) async fn events(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+) -> Result<impl IntoResponse, PageError> {
+    let trial = app.trial(TrialId(id)).await?;
+    Ok(app.news.of(trial.id))
 }
 
 /// What was sent and could not be taken, to be shown again.
@@ -84,11 +96,16 @@ struct Typed {
     errors: FieldErrors,
     /// What went wrong, where it is no field's fault.
     trouble: String,
+    /// A copy of the trial would help.
+    copy_helps: bool,
+    /// A reading more than was planned is wanted.
+    again: bool,
 }
 
 impl Typed {
-    fn trouble(error: impl std::fmt::Display) -> Self {
-        Self { trouble: error.to_string(), ..Self::default() }
+    fn trouble(error: &PageError) -> Self {
+        let other = matches!(error, PageError::Store(StoreError::OtherGeometry { .. }));
+        Self { trouble: error.to_string(), copy_helps: other, ..Self::default() }
     }
 }
 
@@ -99,7 +116,7 @@ async fn page(
     typed: Typed,
 ) -> Result<BenchPage, PageError> {
     let frame = Frame::load(&app.store, Room::Bench, Some(TrialId(id))).await?;
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let planned = find(&trial, number)?;
     let circumstances = &trial.circumstances;
@@ -115,7 +132,12 @@ async fn page(
     let pace = pace(app, &frame, &trial).await?;
     let order = Order::of(&trial);
     let now = token::now();
-    let (asked, state) = Asked::of(&trial, planned, &order, chosen, now);
+    let has_meter = app.about_meter().is_some();
+    let (asked, state) = Asked::of(&trial, planned, &order, (chosen, has_meter), now);
+    let typed = match app.stopped(trial.id) {
+        Some(trouble) if typed.trouble.is_empty() => Typed { trouble, copy_helps: true, ..typed },
+        _ => typed,
+    };
     let telling = Telling {
         at_once: AtOnce::of(&trial, planned, &order, &knowledge),
         neighbours: neighbours::row(&trial, planned, &knowledge.prior),
@@ -124,20 +146,19 @@ async fn page(
         pace,
         now,
         waiting: app.waits_for(trial.id),
-        meter: app.about_meter().name,
+        meter: app.about_meter(),
         has_scale: app.has_scale(),
-        plugs: app.simulated.as_ref().map(devices::plugs),
+        plugs: devices::plugs(&app.simulated),
     };
     Ok(BenchPage::new(frame, heading, (&trial, planned), &order, telling, typed)?)
 }
 
 /// What this run and every other one tell of the user's pace.
 async fn pace(app: &AppState, frame: &Frame, trial: &Trial) -> Result<PaceEvidence, PageError> {
-    let mut pace = trial.run().map(|run| run.pace()).unwrap_or_default();
-    for summary in frame.trials.iter().filter(|it| it.id != trial.id && it.readings > 0) {
-        pace = pace.and(app.judged(summary).await?.pace());
-    }
-    Ok(pace)
+    let own = trial.run().map(|run| run.pace()).unwrap_or_default();
+    let others = app.telling(&frame.trials).await?;
+    let others = others.iter().filter(|judged| judged.trial.id != trial.id);
+    Ok(others.fold(own, |pace, judged| pace.and(judged.pace())))
 }
 
 fn find(trial: &Trial, number: u32) -> Result<&PlannedSwatch, StoreError> {

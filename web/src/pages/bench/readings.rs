@@ -24,7 +24,7 @@ pub(crate) struct ReadingRow {
 pub(crate) fn rows(trial: &Trial, planned: &PlannedSwatch) -> Vec<ReadingRow> {
     let drifted = drifts(&trial.log, trial.circumstances.conditions);
     let of_swatch: Vec<&StoredReading> =
-        trial.readings.iter().filter(|stored| stored.swatch == planned.id).collect();
+        trial.readings.iter().map(AsRef::as_ref).filter(|it| it.swatch == planned.id).collect();
     let lab =
         |stored: &StoredReading| stored.reading.measured.lab(trial.circumstances.conditions).ok();
     let mean_of = |state: State| {

@@ -23,6 +23,7 @@ use crate::draw::{MapCell, MapState, Neighbour, SheetMap, neighbours};
 use crate::frame::{Frame, Heading};
 use crate::pages::fields::FieldErrors;
 use crate::pages::plan::{sheet_of, sheet_with};
+use crate::state::AboutMeter;
 use crate::waiting::Waiting;
 use crate::words::{hours, parts};
 
@@ -35,7 +36,8 @@ pub(crate) struct Telling {
     pub pace: PaceEvidence,
     pub now: i64,
     pub waiting: Option<Waiting>,
-    pub meter: String,
+    /// `None` where readings can only be typed or come from a file.
+    pub meter: Option<AboutMeter>,
     pub has_scale: bool,
     pub plugs: Option<Plugs>,
 }
@@ -76,9 +78,15 @@ pub(crate) struct BenchPage {
     cautions: String,
     state_word: String,
     planned: bool,
-    something_left: bool,
+    /// The meter is a simulated one, and something is left to read.
+    can_read_all: bool,
     has_scale: bool,
+    /// What the meter is called; empty where there is none.
     meter: String,
+    /// A copy of the trial would help.
+    copy_helps: bool,
+    /// A reading more than was planned is wanted.
+    again: bool,
     plugs: Option<Plugs>,
     readings: Vec<ReadingRow>,
     /// What was seen, judged or spoilt, oldest first.
@@ -151,9 +159,12 @@ impl BenchPage {
             cautions: caution_line(trial, planned),
             state_word: telling.state.to_string(),
             planned: order.run().is_some(),
-            something_left: order.first_open().is_some(),
+            can_read_all: order.first_open().is_some()
+                && telling.meter.as_ref().is_some_and(|meter| meter.simulated),
             has_scale: telling.has_scale,
-            meter: telling.meter,
+            meter: telling.meter.map_or_else(String::new, |meter| meter.name),
+            copy_helps: typed.copy_helps,
+            again: typed.again,
             plugs: telling.plugs,
             readings: rows(trial, planned),
             seen: seen(order, number),

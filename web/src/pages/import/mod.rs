@@ -2,15 +2,16 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use axum::extract::multipart::MultipartError;
 use axum::extract::{Multipart, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use formats::readings::ReadingsFile;
+use formats::readings::{MAX_BYTES, ReadingsFile};
+use trial::names;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
-use crate::pages::fields::FieldErrors;
+use crate::pages::fields::{FieldErrors, short};
+use crate::pages::upload::receive;
 use crate::state::AppState;
 
 #[derive(Template, WebTemplate)]
@@ -21,14 +22,6 @@ pub(crate) struct ImportPage {
     errors: FieldErrors,
 }
 
-/// What was sent.
-#[derive(Default)]
-pub(super) struct Sent {
-    name: String,
-    pub file_name: String,
-    pub file: Vec<u8>,
-}
-
 pub(crate) async fn form(State(app): State<AppState>) -> Result<ImportPage, PageError> {
     page(&app, String::new(), FieldErrors::default()).await
 }
@@ -37,11 +30,13 @@ pub(crate) async fn take(
     State(app): State<AppState>,
     form: Multipart,
 ) -> Result<Response, PageError> {
-    let sent = receive(form).await?;
+    let sent = receive(form, MAX_BYTES).await?;
     let mut errors = FieldErrors::default();
-    let name = match sent.name.trim() {
-        "" => sent.file_name.trim_end_matches(".csv").to_owned(),
-        typed => typed.to_owned(),
+    errors.check("name", short(&sent.name, &()));
+    let name = match (sent.name.trim(), of_file(&sent.file_name)) {
+        ("", name) if name.is_empty() => "Readings from a file".to_owned(),
+        ("", name) => name,
+        (typed, _) => typed.to_owned(),
     };
     if sent.file_name.is_empty() {
         errors.add("file", "choose a readings file");
@@ -50,7 +45,8 @@ pub(crate) async fn take(
         Ok(file) if errors.is_empty() => {
             let ReadingsFile { study, source, .. } = file;
             let rows: Vec<&str> = source.rows().collect();
-            let id = app.store.import(&name, &study, source.head(), &rows).await?;
+            let store = app.store.once(sent.once.as_deref());
+            let id = store.import(&name, &study, source.head(), &rows).await?;
             Ok(Redirect::to(&format!("/trials/{}/results", id.0)).into_response())
         }
         outcome => {
@@ -71,24 +67,9 @@ pub(super) async fn read(bytes: Vec<u8>) -> Result<ReadingsFile, String> {
         .map_err(|error| error.to_string())
 }
 
-/// Takes what a form sent.
-pub(super) async fn receive(form: Multipart) -> Result<Sent, PageError> {
-    fields(form).await.map_err(|error| PageError::Upload(error.body_text()))
-}
-
-async fn fields(mut form: Multipart) -> Result<Sent, MultipartError> {
-    let mut sent = Sent::default();
-    while let Some(field) = form.next_field().await? {
-        match field.name() {
-            Some("name") => sent.name = field.text().await?,
-            Some("file") => {
-                sent.file_name = field.file_name().unwrap_or_default().to_owned();
-                sent.file = field.bytes().await?.to_vec();
-            }
-            _ => {}
-        }
-    }
-    Ok(sent)
+/// A trial's name from that of its file.
+fn of_file(file_name: &str) -> String {
+    names::tidied(file_name.strip_suffix(".csv").unwrap_or(file_name))
 }
 
 async fn page(

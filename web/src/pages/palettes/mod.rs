@@ -15,6 +15,7 @@ use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::judged::KnownColour;
 use crate::pages::names::TubeNames;
+use crate::posted::Posted;
 use crate::state::AppState;
 
 use form::PaletteForm;
@@ -38,14 +39,14 @@ pub(crate) async fn new(
 
 pub(crate) async fn add(
     State(app): State<AppState>,
-    Form(pairs): Form<Pairs>,
+    Posted { form: pairs, once }: Posted<Pairs>,
 ) -> Result<Response, PageError> {
     let form = PaletteForm::read(&pairs);
     let shelf = app.store.shelf().await?;
     let names = TubeNames::new(&shelf);
     let understood = form.understood(&names);
     if understood.errors.is_empty() {
-        app.store.add_palette(&understood.palette(&form)).await?;
+        app.store.once(once.as_deref()).add_palette(&understood.palette(&form)).await?;
         return Ok(Redirect::to("/palettes").into_response());
     }
     wrong(page(&app, form, Standing::New, true).await?)
@@ -64,7 +65,7 @@ pub(crate) async fn edit(
 pub(crate) async fn change(
     State(app): State<AppState>,
     Path(id): Path<i64>,
-    Form(pairs): Form<Pairs>,
+    Posted { form: pairs, once }: Posted<Pairs>,
 ) -> Result<Response, PageError> {
     let form = PaletteForm::read(&pairs);
     let palette = app.store.palette(PaletteId(id)).await?;
@@ -72,7 +73,8 @@ pub(crate) async fn change(
     let names = TubeNames::new(&shelf);
     let understood = form.understood(&names);
     if understood.errors.is_empty() {
-        app.store.change_palette(PaletteId(id), &understood.palette(&form)).await?;
+        let store = app.store.once(once.as_deref());
+        store.change_palette(PaletteId(id), &understood.palette(&form)).await?;
         return Ok(Redirect::to("/palettes").into_response());
     }
     wrong(page(&app, form, Standing::Known(palette), true).await?)

@@ -4,14 +4,20 @@ use askama::Template;
 use askama_web::WebTemplate;
 
 use crate::frame::{Frame, state};
+use crate::pages::paging::Paging;
 
 /// Every trial.
 #[derive(Template, WebTemplate)]
 #[template(path = "plan/list.html")]
 pub(crate) struct ListPage {
     trials: Vec<TrialRow>,
+    paging: Paging,
+    away: Vec<TrialRow>,
     frame: Frame,
 }
+
+/// Trials on one page.
+const ON_ONE_PAGE: usize = 100;
 
 struct TrialRow {
     id: i64,
@@ -22,7 +28,7 @@ struct TrialRow {
 }
 
 impl ListPage {
-    pub fn new(frame: Frame) -> Self {
+    pub fn new(frame: Frame, page: usize) -> Self {
         let row = |summary: &store::TrialSummary| TrialRow {
             id: summary.id.0,
             name: summary.name.clone(),
@@ -30,6 +36,14 @@ impl ListPage {
             swatches: format!("{} of {} swatches read", summary.read, summary.swatches),
             readings: format!("{} readings, {} void", summary.readings, summary.voids),
         };
-        Self { trials: frame.trials.iter().map(row).collect(), frame }
+        let (away, here): (Vec<_>, Vec<_>) = frame.trials.iter().partition(|it| it.put_away);
+        let address = |page| format!("/trials?page={page}");
+        let paging = Paging::of(here.len(), page, ON_ONE_PAGE, address);
+        Self {
+            trials: paging.part(&here).iter().copied().map(row).collect(),
+            away: away.into_iter().map(row).collect(),
+            paging,
+            frame,
+        }
     }
 }

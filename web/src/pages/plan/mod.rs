@@ -7,10 +7,12 @@ mod sheets;
 mod squares;
 
 use std::num::NonZeroUsize;
+use std::sync::Arc;
 
 use axum::extract::{Path, Query, State};
 use axum::http::header::CONTENT_TYPE;
-use axum::response::{IntoResponse, Response};
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Form;
 use serde::Deserialize;
 use store::{StoreError, Trial, TrialId};
 use trial::plan::Plan;
@@ -26,8 +28,36 @@ use overview::OverviewPage;
 use sheets::{SheetsPage, drawings, for_pdf};
 pub(crate) use sheets::{sheet_of, sheet_with};
 
-pub(crate) async fn list(State(app): State<AppState>) -> Result<ListPage, PageError> {
-    Ok(ListPage::new(Frame::load(&app.store, Room::Plan, None).await?))
+/// Which part of the list.
+#[derive(Debug, Default, Deserialize)]
+pub(crate) struct Part {
+    #[serde(default)]
+    page: usize,
+}
+
+pub(crate) async fn list(
+    State(app): State<AppState>,
+    Query(part): Query<Part>,
+) -> Result<ListPage, PageError> {
+    Ok(ListPage::new(Frame::load(&app.store, Room::Plan, None).await?, part.page))
+}
+
+/// `yes` to put it away, anything else to take it back.
+#[derive(Debug, Deserialize)]
+pub(crate) struct PutAway {
+    #[serde(default)]
+    away: String,
+}
+
+/// Puts a trial away, or takes it back. It is never deleted.
+pub(crate) async fn put_away(
+    State(app): State<AppState>,
+    Path(id): Path<i64>,
+    Form(form): Form<PutAway>,
+) -> Result<Redirect, PageError> {
+    app.store.put_away(TrialId(id), form.away == "yes").await?;
+    app.news.tell(TrialId(id));
+    Ok(Redirect::to("/trials"))
 }
 
 pub(crate) async fn overview(
@@ -84,7 +114,7 @@ pub(crate) async fn sheet_svg(
     State(app): State<AppState>,
     Path((id, number)): Path<(i64, String)>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let sheet = number.strip_suffix(".svg").and_then(|number| number.parse::<usize>().ok());
     let sheet = sheet.filter(|sheet| *sheet > 0).ok_or(StoreError::NotFound("sheet"))?;
     let (drawn, _) = drawings(&trial, sheet, 1)?;
@@ -100,7 +130,7 @@ pub(crate) async fn sheets_pdf(
     Path(id): Path<i64>,
     Query(part): Query<From>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let name = file_name(&trial, "pdf");
     let made = tokio::task::spawn_blocking(move || {
         formats::sheet::pdf(&for_pdf(&trial, part.from.get())?)
@@ -110,9 +140,9 @@ pub(crate) async fn sheets_pdf(
     Ok(download("application/pdf", &name, pdf))
 }
 
-async fn load(app: &AppState, id: i64) -> Result<(Frame, Heading, Trial), PageError> {
+async fn load(app: &AppState, id: i64) -> Result<(Frame, Heading, Arc<Trial>), PageError> {
     let frame = Frame::load(&app.store, Room::Plan, Some(TrialId(id))).await?;
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok((frame, heading, trial))
 }

@@ -15,6 +15,7 @@ use trial::{Basis, Protocol, TubeRef};
 use super::form::PlanForm;
 use crate::pages::fields::{FieldErrors, read_number, required};
 use crate::pages::names::TubeNames;
+use crate::state::AboutMeter;
 
 /// What a trial without a name is answered with.
 pub(super) const NAMELESS: &str = "give the trial a name that you will know it by";
@@ -40,8 +41,8 @@ pub(crate) struct Context<'a> {
     pub names: &'a TubeNames<'a>,
     /// The palette that the form names.
     pub palette: Option<&'a Palette>,
-    pub geometry: Geometry,
-    pub repeatability: f64,
+    /// The meter, where one has answered.
+    pub meter: Option<&'a AboutMeter>,
 }
 
 impl PlanForm {
@@ -347,11 +348,12 @@ impl Reader<'_> {
                 basis,
                 scale_g: (basis == Basis::Weight).then_some(design.supply.resolution),
                 pile_g: None,
-                repeatability: Some(self.context.repeatability),
-                geometry: self.context.geometry,
+                repeatability: self.context.meter.map(|meter| meter.repeatability),
+                geometry: self.context.meter.map_or_else(Geometry::default, |it| it.geometry),
                 sheen: self.word("sheen", &form.sheen, Sheen::default()),
             },
             repeats: design.repeats,
+            meter_known: self.context.meter.is_some(),
         }
     }
 

@@ -16,6 +16,7 @@ use store::{StoreError, TrialId, TrialSummary, TubeId};
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::fields::FieldErrors;
+use crate::posted::Posted;
 use crate::state::AppState;
 
 use crate::pages::names::TubeNames;
@@ -63,12 +64,13 @@ pub(crate) async fn new(
 
 pub(crate) async fn start(
     State(app): State<AppState>,
-    Form(form): Form<PlanForm>,
+    Posted { form, once }: Posted<PlanForm>,
 ) -> Result<Response, PageError> {
     let (shelf, trials) = (app.store.shelf().await?, app.store.trials().await?);
     match work_out(&app, &form, &shelf, &trials).await? {
         Ok(worked) => {
-            let id = app.store.start_trial(&worked.into_trial()).await?;
+            let store = app.store.once(once.as_deref());
+            let id = store.start_trial(&worked.into_trial()).await?;
             Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
         }
         Err(_) => {
@@ -102,7 +104,6 @@ pub(crate) async fn change(
     match work_out(&app, &form, &shelf, &frame.trials).await? {
         Ok(worked) => {
             app.store.change_trial(id, &worked.into_trial()).await?;
-            app.judgements.forget();
             Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
         }
         Err(_) => wrong(page(&app, frame, form, Some(id)).await?),
@@ -188,7 +189,7 @@ async fn of_trial(
     id: TrialId,
     names: &TubeNames<'_>,
 ) -> Result<PlanForm, PageError> {
-    let trial = app.store.trial(id).await?;
+    let trial = app.trial(id).await?;
     let planned = trial.plan.as_ref().ok_or(StoreError::NotFound("plan of this trial"))?;
     let mut form = PlanForm::of(&trial, planned, names);
     if let Some(palette) = planned.palette {

@@ -11,7 +11,7 @@ use crate::error::PageError;
 use crate::known::Knowledge;
 use crate::pages::fields::FieldErrors;
 use crate::pages::names::TubeNames;
-use crate::state::{AboutMeter, AppState};
+use crate::state::AppState;
 
 /// A plan with all that it was made from.
 #[derive(Debug)]
@@ -82,9 +82,10 @@ pub(crate) async fn work_out(
     trials: &[TrialSummary],
 ) -> Result<Result<Worked, FieldErrors>, PageError> {
     let palette = palette_of(&app.store, form).await?;
-    let AboutMeter { geometry, repeatability, .. } = app.about_meter();
     let names = TubeNames::new(shelf);
-    let context = Context { names: &names, palette: palette.as_ref(), geometry, repeatability };
+    // One that is away says what it is when it first answers.
+    let meter = app.about_meter().filter(|meter| meter.met);
+    let context = Context { names: &names, palette: palette.as_ref(), meter: meter.as_ref() };
     let asked = match form.asked(&context) {
         Ok(asked) => asked,
         Err(errors) => return Ok(Err(errors)),

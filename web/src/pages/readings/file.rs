@@ -7,7 +7,8 @@ use askama_web::WebTemplate;
 use axum::extract::{Multipart, Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use formats::readings::ReadingsFile;
+use formats::readings::{MAX_BYTES, ReadingsFile};
+use mixing::Geometry;
 use store::{StoreError, SwatchId, Trial, TrialId};
 use trial::Reading;
 use trial::bench::cells;
@@ -15,8 +16,11 @@ use trial::plan::Swatch;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
-use crate::pages::import::{read, receive};
+use crate::pages::import::read;
+use crate::pages::upload::receive;
 use crate::state::AppState;
+
+use super::conditions;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "readings/file.html")]
@@ -36,7 +40,7 @@ pub(crate) async fn form(
 
 async fn page(app: &AppState, id: i64, wrong: String) -> Result<FilePage, PageError> {
     let frame = Frame::load(&app.store, Room::Readings, Some(TrialId(id))).await?;
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok(FilePage { frame, heading, id, wrong })
 }
@@ -47,27 +51,35 @@ pub(crate) async fn take(
     Path(id): Path<i64>,
     form: Multipart,
 ) -> Result<Response, PageError> {
-    let sent = receive(form).await?;
-    let trial = app.store.trial(TrialId(id)).await?;
+    let sent = receive(form, MAX_BYTES).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let stored = match read(sent.file).await {
         Ok(_) if sent.file_name.is_empty() => Err("choose a readings file".to_owned()),
-        Ok(file) => store_all(&app, &trial, &file).await?,
+        Ok(file) => match conditions::fit(&trial, &file) {
+            Ok(geometry) => store_all(&app, &trial, &file, geometry).await?,
+            Err(why) => Err(why),
+        },
         Err(message) => Err(message),
     };
     match stored {
-        Ok(()) => Ok(Redirect::to(&format!("/trials/{id}/readings")).into_response()),
+        Ok((stored, there)) => {
+            let list = format!("/trials/{id}/readings?stored={stored}&there={there}");
+            Ok(Redirect::to(&list).into_response())
+        }
         Err(message) => {
-            let page = page(&app, id, message).await?;
+            let page = page(&app, id, format!("{message}; nothing was stored")).await?;
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }
 }
 
+/// Stores them all, or none and what is wrong; tells how many are new, and how many were there.
 async fn store_all(
     app: &AppState,
     trial: &Trial,
     file: &ReadingsFile,
-) -> Result<Result<(), String>, PageError> {
+    geometry: Option<Geometry>,
+) -> Result<Result<(usize, usize), String>, PageError> {
     let swatches: Vec<Swatch> = trial.swatches.iter().map(|it| it.swatch.clone()).collect();
     let found = {
         let run = trial.run();
@@ -87,13 +99,20 @@ async fn store_all(
     let ids: HashMap<u32, SwatchId> =
         trial.swatches.iter().map(|planned| (planned.swatch.number, planned.id)).collect();
     let swatch = |number: u32| ids.get(&number).copied().ok_or(StoreError::NotFound("swatch"));
-    let rows: Result<Vec<(SwatchId, &Reading, &str)>, StoreError> = numbers
+    let rows: Result<Vec<(SwatchId, &Reading)>, StoreError> = numbers
         .iter()
         .zip(&file.study.readings)
-        .zip(file.source.rows())
-        .map(|((number, reading), row)| Ok((swatch(*number)?, reading, row.trim())))
+        .map(|(number, reading)| Ok((swatch(*number)?, reading)))
         .collect();
-    app.store.record_file(trial.id, &rows?).await?;
-    app.news.tell(trial.id);
-    Ok(Ok(()))
+    let rows = rows?;
+    match app.store.record_file(trial.id, geometry, &rows).await {
+        Ok(new) => {
+            app.news.tell(trial.id);
+            Ok(Ok((new, rows.len() - new)))
+        }
+        Err(error @ (StoreError::Refused(_) | StoreError::OtherGeometry { .. })) => {
+            Ok(Err(error.to_string()))
+        }
+        Err(error) => Err(error.into()),
+    }
 }

@@ -1,11 +1,11 @@
 //! Every reading of a trial, void ones included, and the files it can be taken away as.
 
+mod conditions;
 pub(crate) mod file;
 mod view;
 
-use axum::extract::{Path, State};
+use axum::extract::{Path, Query, State};
 use axum::response::{Redirect, Response};
-use axum_extra::extract::Form;
 use formats::readings::ExportRow;
 use serde::Deserialize;
 use store::{ReadingId, StoreError, TrialId};
@@ -14,18 +14,42 @@ use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::fields::kept;
 use crate::pages::{download, file_name};
+use crate::posted::Posted;
 use crate::state::AppState;
+use crate::words::counted;
 
 use view::ReadingsPage;
+
+/// Which part of the list, and what a file that was just read has brought.
+#[derive(Debug, Default, Deserialize)]
+pub(crate) struct Asked {
+    #[serde(default)]
+    page: usize,
+    stored: Option<usize>,
+    there: Option<usize>,
+}
+
+impl Asked {
+    /// `12 readings of the file are stored, 3 were there already, and none was refused.`
+    fn told(&self) -> String {
+        let Some((stored, there)) = self.stored.zip(self.there) else { return String::new() };
+        let were = if there == 1 { "was" } else { "were" };
+        format!(
+            "{} stored from the file, {there} {were} there already, none refused.",
+            counted(stored, "reading", "readings")
+        )
+    }
+}
 
 pub(crate) async fn list(
     State(app): State<AppState>,
     Path(id): Path<i64>,
+    Query(asked): Query<Asked>,
 ) -> Result<ReadingsPage, PageError> {
     let frame = Frame::load(&app.store, Room::Readings, Some(TrialId(id))).await?;
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
-    Ok(ReadingsPage::new(frame, heading, &trial))
+    Ok(ReadingsPage::new(frame, heading, &trial, asked.page, asked.told()))
 }
 
 /// Why a reading does not count, and the swatch to go back to.
@@ -40,11 +64,11 @@ pub(crate) struct VoidForm {
 pub(crate) async fn void(
     State(app): State<AppState>,
     Path((id, reading)): Path<(i64, i64)>,
-    Form(form): Form<VoidForm>,
+    Posted { form, once }: Posted<VoidForm>,
 ) -> Result<Redirect, PageError> {
     let reason = kept(&form.reason);
     let reason = if reason.is_empty() { "no reason given" } else { &reason };
-    app.store.void(TrialId(id), ReadingId(reading), reason).await?;
+    app.store.once(once.as_deref()).void(TrialId(id), ReadingId(reading), reason).await?;
     app.news.tell(TrialId(id));
     let back = match form.back.parse::<u32>() {
         Ok(number) => format!("/trials/{id}/bench/{number}"),
@@ -58,13 +82,14 @@ pub(crate) async fn csv(
     State(app): State<AppState>,
     Path(id): Path<i64>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
+    let sources = app.store.source_rows(trial.id).await?;
     let rows: Vec<ExportRow<'_>> = trial
         .readings
         .iter()
         .map(|stored| ExportRow {
             reading: &stored.reading,
-            source: stored.source_row.as_deref(),
+            source: sources.get(&stored.id).map(String::as_str),
             voided_since: stored.voided_since,
         })
         .collect();
@@ -77,7 +102,7 @@ pub(crate) async fn log(
     State(app): State<AppState>,
     Path(id): Path<i64>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let plan =
         trial.plan.as_ref().ok_or(StoreError::NotFound("bench: this trial came from a file"))?;
     let unit = plan.design.supply.unit();
@@ -91,7 +116,7 @@ pub(crate) async fn cgats(
     State(app): State<AppState>,
     Path(id): Path<i64>,
 ) -> Result<Response, PageError> {
-    let trial = app.store.trial(TrialId(id)).await?;
+    let trial = app.trial(TrialId(id)).await?;
     let study = trial.study();
     let text = formats::cgats::write(&study, formats::cgats::usual_conditions(&study))?;
     Ok(download("text/plain; charset=utf-8", &file_name(&trial, "txt"), text))

@@ -5,11 +5,14 @@ use std::collections::HashMap;
 use askama::Template;
 use askama_web::WebTemplate;
 use store::{StoredReading, SwatchId, Trial};
+use time::OffsetDateTime;
+use time::format_description::well_known::Rfc3339;
 use trial::Measured;
 use trial::run::{Drift, drifts};
 
 use crate::frame::{Frame, Heading};
 use crate::pages::bench::{lab_line, paint};
+use crate::pages::paging::Paging;
 
 /// Every reading of a trial.
 #[derive(Template, WebTemplate)]
@@ -20,8 +23,14 @@ pub(crate) struct ReadingsPage {
     id: i64,
     /// It has a log of the bench.
     planned: bool,
+    /// What a file has brought; empty where none was just read.
+    told: String,
+    paging: Paging,
     rows: Vec<Row>,
 }
+
+/// Readings on one page.
+const ON_ONE_PAGE: usize = 200;
 
 struct Row {
     id: i64,
@@ -38,7 +47,7 @@ struct Row {
 }
 
 impl ReadingsPage {
-    pub fn new(frame: Frame, heading: Heading, trial: &Trial) -> Self {
+    pub fn new(frame: Frame, heading: Heading, trial: &Trial, page: usize, told: String) -> Self {
         let (tubes, white) = (trial.labels(), trial.white());
         let labels: HashMap<SwatchId, (u32, String, String)> = trial
             .swatches
@@ -49,9 +58,12 @@ impl ReadingsPage {
             })
             .collect();
         let drifted = drifts(&trial.log, trial.circumstances.conditions);
-        let rows =
-            trial.readings.iter().rev().map(|stored| Row::new(stored, trial, &labels, &drifted));
-        Self { frame, heading, id: trial.id.0, planned: trial.plan.is_some(), rows: rows.collect() }
+        let newest: Vec<&StoredReading> = trial.readings.iter().rev().map(AsRef::as_ref).collect();
+        let address = |page| format!("/trials/{}/readings?page={page}", trial.id.0);
+        let paging = Paging::of(newest.len(), page, ON_ONE_PAGE, address);
+        let part = paging.part(&newest);
+        let rows = part.iter().map(|stored| Row::new(stored, trial, &labels, &drifted)).collect();
+        Self { id: trial.id.0, planned: trial.plan.is_some(), told, paging, rows, frame, heading }
     }
 }
 
@@ -77,13 +89,33 @@ impl Row {
                 Measured::Spectrum(_) => "spectrum",
                 Measured::Lab(_) => "CIELAB",
             },
-            instrument: if drifted.iter().any(|drift| drift.marks(stored.id.0)) {
-                format!("{}, while it drifted", stored.instrument)
-            } else {
-                stored.instrument.clone()
-            },
-            taken_at: stored.taken_at.replace('T', " ").trim_end_matches('Z').to_owned(),
+            instrument: taken_with(stored, drifted),
+            taken_at: at(stored.taken),
             void: reading.void.clone().unwrap_or_default(),
         }
     }
+}
+
+/// `bench meter, while it drifted`; what was made up says so.
+fn taken_with(stored: &StoredReading, drifted: &[Drift]) -> String {
+    let mut words = vec![stored.instrument.to_string()];
+    let source = stored.reading.source.to_string();
+    // What came in a file may say how it was taken there.
+    if !stored.is_by_meter() && !["typed", "file"].contains(&source.as_str()) {
+        words.push(source);
+    }
+    if stored.reading.simulated && !stored.instrument.contains("simulated") {
+        words.push("simulated".to_owned());
+    }
+    if drifted.iter().any(|drift| drift.marks(stored.id.0)) {
+        words.push("while it drifted".to_owned());
+    }
+    words.join(", ")
+}
+
+/// `2026-11-26 09:30:00`, UTC.
+fn at(taken: i64) -> String {
+    let at =
+        OffsetDateTime::from_unix_timestamp(taken).ok().and_then(|at| at.format(&Rfc3339).ok());
+    at.map_or_else(String::new, |at| at.replace('T', " ").trim_end_matches('Z').to_owned())
 }

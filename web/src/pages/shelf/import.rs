@@ -5,7 +5,6 @@ use askama_web::WebTemplate;
 use axum::extract::{Multipart, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use axum_extra::extract::Form;
 use formats::shelf::{Entry, Verdict, preview as judge, read};
 use serde::Deserialize;
 use store::{ShelfTube, TubeId};
@@ -13,6 +12,8 @@ use trial::Tube;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
+use crate::pages::upload::receive;
+use crate::posted::Posted;
 use crate::state::AppState;
 use crate::words::counted;
 
@@ -51,18 +52,13 @@ pub(crate) async fn form(State(app): State<AppState>) -> Result<ImportPage, Page
 /// Judges an uploaded file; stores nothing.
 pub(crate) async fn preview(
     State(app): State<AppState>,
-    mut upload: Multipart,
+    form: Multipart,
 ) -> Result<Response, PageError> {
-    let mut bytes = Vec::new();
-    let broken =
-        |error: axum::extract::multipart::MultipartError| PageError::Upload(error.body_text());
-    while let Some(field) = upload.next_field().await.map_err(broken)? {
-        if field.name() == Some("file") {
-            bytes = field.bytes().await.map_err(broken)?.to_vec();
-        }
-    }
-    answer(&app, bytes).await
+    answer(&app, receive(form, LARGEST).await?.file).await
 }
+
+/// Most bytes of a shelf: twice what its most lines need.
+const LARGEST: u64 = 5_000_000;
 
 /// The previewed text comes back to be stored.
 #[derive(Deserialize)]
@@ -74,7 +70,7 @@ pub(crate) struct Confirmed {
 /// Stores what was previewed: every line that is not refused, all or none.
 pub(crate) async fn confirm(
     State(app): State<AppState>,
-    Form(confirmed): Form<Confirmed>,
+    Posted { form: confirmed, once }: Posted<Confirmed>,
 ) -> Result<Response, PageError> {
     let shelf = app.store.shelf().await?;
     // A form sends every line end as CR LF, whatever the file had.
@@ -90,8 +86,7 @@ pub(crate) async fn confirm(
             Verdict::Same | Verdict::Refuse(_) => {}
         }
     }
-    app.store.stock(&new, &corrected).await?;
-    app.judgements.forget();
+    app.store.once(once.as_deref()).stock(&new, &corrected).await?;
     Ok(Redirect::to("/shelf").into_response())
 }
 

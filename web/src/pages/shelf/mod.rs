@@ -14,6 +14,7 @@ use store::TubeId;
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::download;
+use crate::posted::Posted;
 use crate::state::AppState;
 
 use form::TubeForm;
@@ -44,11 +45,11 @@ pub(crate) async fn new(State(app): State<AppState>) -> Result<FormPage, PageErr
 
 pub(crate) async fn add(
     State(app): State<AppState>,
-    Form(form): Form<TubeForm>,
+    Posted { form, once }: Posted<TubeForm>,
 ) -> Result<Response, PageError> {
     match form.tube() {
         Ok(tube) => {
-            let id = app.store.add_tube(&tube).await?;
+            let id = app.store.once(once.as_deref()).add_tube(&tube).await?;
             Ok(Redirect::to(&format!("/shelf#tube-{}", id.0)).into_response())
         }
         Err(errors) => {
@@ -77,7 +78,6 @@ pub(crate) async fn change(
     match form.tube() {
         Ok(tube) => {
             app.store.change_tube(id, &tube).await?;
-            app.judgements.forget();
             Ok(Redirect::to(&format!("/shelf#tube-{}", id.0)).into_response())
         }
         Err(errors) => {

@@ -1,10 +1,10 @@
 //! What is asked of the shelf, as it stands in the address.
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use trial::shelf::{HueFamily, Order, Query};
 
 /// The fields of the search form; one that cannot be read asks for nothing.
-#[derive(Debug, Clone, Default, Deserialize)]
+#[derive(Debug, Clone, Default, Deserialize, Serialize)]
 pub(crate) struct Asked {
     #[serde(default)]
     pub q: String,
@@ -18,6 +18,9 @@ pub(crate) struct Asked {
     pub untested: String,
     #[serde(default)]
     pub order: String,
+    /// Which part of the list, from 1.
+    #[serde(default, skip_serializing)]
+    pub page: usize,
 }
 
 impl Asked {
@@ -30,6 +33,12 @@ impl Asked {
             untested: !self.untested.is_empty(),
             order: self.order.parse::<Order>().unwrap_or_default(),
         }
+    }
+
+    /// The address of a part of what is asked for.
+    pub fn address(&self, page: usize) -> String {
+        let asked = serde_html_form::to_string(self).unwrap_or_default();
+        format!("/shelf?{asked}&page={page}")
     }
 
     /// True where the list is the whole shelf.

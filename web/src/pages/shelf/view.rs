@@ -14,6 +14,7 @@ use crate::draw::{MiniUpright, Paint};
 use crate::frame::Frame;
 use crate::judged::KnownColour;
 use crate::pages::fields::FieldErrors;
+use crate::pages::paging::Paging;
 use crate::words::{counted, number, parts};
 
 /// The list of tubes.
@@ -28,8 +29,12 @@ pub(crate) struct ShelfPage {
     /// `12 of 19 tubes`; empty where all are shown.
     found: String,
     tubes: Vec<TubeRow>,
+    paging: Paging,
     empty: bool,
 }
+
+/// Tubes on one page.
+const ON_ONE_PAGE: usize = 200;
 
 struct TubeRow {
     id: i64,
@@ -67,7 +72,9 @@ impl ShelfPage {
         let traps = traps(&labels);
         let hue = |at: usize| known.get(&tubes[at].id).map(KnownColour::hue);
         let places = search(&labels, &asked.query(), hue);
-        let rows = places.iter().map(|at| {
+        let address = |page| asked.address(page);
+        let paging = Paging::of(places.len(), asked.page, ON_ONE_PAGE, address);
+        let rows = paging.part(&places).iter().map(|at| {
             let notices = traps[*at].iter().map(|trap| Notice::of(trap, tubes, *at)).collect();
             TubeRow::new(&tubes[*at], known.get(&tubes[*at].id), notices)
         });
@@ -87,6 +94,7 @@ impl ShelfPage {
             },
             tubes: rows.collect::<Result<_, _>>()?,
             empty: tubes.is_empty(),
+            paging,
             asked,
         })
     }

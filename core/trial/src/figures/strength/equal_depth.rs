@@ -7,7 +7,7 @@ use colour::{Lab, ciede2000, components, delta_e_ab};
 
 use super::Contest;
 use crate::figures::average::SwatchColour;
-use crate::figures::interval::{Figure, WhyNot, propagate_together};
+use crate::figures::interval::{Figure, WhyNot, propagate_in_steps};
 use crate::figures::ladder::Step;
 use crate::figures::pchip::Pchip;
 
@@ -31,6 +31,8 @@ pub struct EqualDepth {
     pub percent: Figure,
     /// Set where the ladders share no depth, so that only a limit is known.
     pub bound: Option<Bound>,
+    /// A tint that it rests on was put out by eye.
+    pub by_eye: bool,
 }
 
 /// Two tubes at the same depth, sample less standard.
@@ -83,22 +85,21 @@ fn at_depth(
     let met = meet(&inputs.values).ok_or(WhyNot::NoSharedDepth)?;
     let values = if contest.itself { [100.0, 0.0, 0.0, 0.0, 0.0] } else { met.figures() };
     let half_widths = if contest.itself {
-        [Ok(0.0); 5]
-    } else if inputs.by_eye {
-        [Err(WhyNot::ByEye); 5]
+        Some([0.0; 5])
     } else {
-        propagate_together(&inputs.values, &inputs.half_widths, |values| {
+        propagate_in_steps(&inputs.values, &inputs.half_widths, &inputs.steps, |values| {
             Some(meet(values)?.figures())
         })
-        .map_or([Err(WhyNot::NotSteady); 5], |half_widths| half_widths.map(Ok))
     };
-    let figure = |at: usize| Figure { value: values[at], half_width: half_widths[at] };
+    let half_width = |at: usize| half_widths.map(|half_widths| half_widths[at]);
+    let figure = |at: usize| Figure::with(values[at], half_width(at));
     Ok((
         EqualDepth {
             depth: Some(level),
             lightness: Some(met.standard.l),
-            percent: figure(0),
+            percent: Figure::positive(values[0], half_width(0)),
             bound: None,
+            by_eye: inputs.by_eye && !contest.itself,
         },
         Ok(EqualStrengthColour {
             delta_e: figure(1),
@@ -138,6 +139,7 @@ fn bound(sample: &[Step], standard: &[Step], above: bool) -> EqualDepth {
         lightness: None,
         percent: Figure { value: 100.0 * limit, half_width: Err(WhyNot::Bound) },
         bound: Some(if above { Bound::Above } else { Bound::Below }),
+        by_eye: sample.iter().chain(standard).any(|step| step.by_eye),
     }
 }
 
@@ -146,8 +148,18 @@ fn bound(sample: &[Step], standard: &[Step], above: bool) -> EqualDepth {
 struct Inputs {
     values: Vec<f64>,
     half_widths: Vec<f64>,
+    /// How far each is moved to see what it does: parts of white never pass their neighbours.
+    steps: Vec<f64>,
     sample_steps: usize,
     by_eye: bool,
+}
+
+/// The smaller of the distances in ln(parts of white) from a step to its neighbours.
+fn least_gap(ladder: &[Step], at: usize) -> f64 {
+    let ln = |at: usize| ladder.get(at).map(|step| step.white_parts.ln());
+    let gap = |other: Option<f64>| Some((other? - ln(at)?).abs());
+    let gaps = [gap(at.checked_sub(1).and_then(ln)), gap(ln(at + 1))];
+    gaps.into_iter().flatten().fold(f64::INFINITY, f64::min)
 }
 
 /// Where the two ladders reach the same depth.
@@ -173,17 +185,22 @@ impl Met {
 
 impl Inputs {
     fn gather(sample: &[Step], standard: &[Step], white: &SwatchColour) -> Self {
-        let (mut values, mut half_widths) = (Vec::new(), Vec::new());
-        for step in sample.iter().chain(standard) {
-            values.push(step.white_parts.ln());
-            values.extend(step.colour.lab.axes());
-            half_widths.push(step.ratio_half_width.unwrap_or(0.0));
-            half_widths.extend(step.colour.half_width);
+        let (mut values, mut half_widths, mut steps) = (Vec::new(), Vec::new(), Vec::new());
+        for ladder in [sample, standard] {
+            for (at, step) in ladder.iter().enumerate() {
+                values.push(step.white_parts.ln());
+                values.extend(step.colour.lab.axes());
+                half_widths.push(step.ratio_half_width);
+                half_widths.extend(step.colour.half_width);
+                steps.push(step.ratio_half_width.min(0.45 * least_gap(ladder, at)));
+                steps.extend(step.colour.half_width);
+            }
         }
         values.extend(white.lab.axes());
         half_widths.extend(white.half_width);
-        let by_eye = sample.iter().chain(standard).any(|step| step.ratio_half_width.is_none());
-        Self { values, half_widths, sample_steps: sample.len(), by_eye }
+        steps.extend(white.half_width);
+        let by_eye = sample.iter().chain(standard).any(|step| step.by_eye);
+        Self { values, half_widths, steps, sample_steps: sample.len(), by_eye }
     }
 
     fn meet(&self, values: &[f64], level: f64) -> Option<Met> {

@@ -45,6 +45,36 @@ impl Strength {
         }
     }
 
+    /// Equal depth and the same ratio, in percent, where they answer differently: apart by more than
+    /// both their intervals, and by more than a twentieth (ours).
+    #[must_use]
+    pub fn contradiction(&self) -> Option<(Figure, Figure)> {
+        let (depth, ratio) = self.both_methods()?;
+        let apart = (depth.value / ratio.value).ln().abs();
+        (self.disagrees() && apart > 1.05_f64.ln()).then_some((depth, ratio))
+    }
+
+    /// True where equal depth and the same ratio lie apart by more than both their intervals.
+    #[must_use]
+    pub fn disagrees(&self) -> bool {
+        let intervals = |(depth, ratio): (Figure, Figure)| depth.interval().zip(ratio.interval());
+        self.both_methods().and_then(intervals).is_some_and(
+            |([low, high], [other_low, other_high])| low > other_high || other_low > high,
+        )
+    }
+
+    /// A tint that the quoted strength rests on was put out by eye.
+    #[must_use]
+    pub fn is_by_eye(&self) -> bool {
+        let by_depth = self.equal_depth.as_ref().is_ok_and(|depth| depth.by_eye);
+        by_depth || self.headline().is_some_and(|entry| entry.by_eye)
+    }
+
+    fn both_methods(&self) -> Option<(Figure, Figure)> {
+        let depth = self.equal_depth.as_ref().ok().filter(|depth| depth.bound.is_none())?;
+        Some((depth.percent, self.headline()?.percent.ok()?))
+    }
+
     /// The same-ratio entry to quote.
     #[must_use]
     pub fn headline(&self) -> Option<&SameRatio> {

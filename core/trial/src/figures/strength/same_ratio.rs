@@ -40,6 +40,8 @@ pub struct SameRatio {
     pub indicative: bool,
     /// The standard's corrected reflectance there, 0–1.
     pub standard_reflectance: f64,
+    /// One of the two tints was put out by eye.
+    pub by_eye: bool,
 }
 
 /// Which entry to quote: the standard's corrected reflectance nearest 0.41.
@@ -81,6 +83,7 @@ fn at_one_ratio(
         wavelength: channel.wavelength,
         indicative: !RELIABLE.contains(&standard_reflectance),
         standard_reflectance,
+        by_eye: (sample.by_eye || standard.by_eye) && !contest.itself,
     }
 }
 
@@ -172,21 +175,19 @@ fn percent(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel) -> Outco
         strength(values, None).ok_or_else(|| no_ks(contest, reader(values)))?;
     let standard_half_width =
         propagate(values, half_widths, |values| Some(strength(values, None)?.1));
-    if standard_half_width.is_none_or(|half| of_standard < 3.0 * half / 1.96) {
+    if standard_half_width.is_none_or(|half| of_standard <= 3.0 * half / 1.96) {
         return Err(WhyNot::TooPale);
     }
     let value = 100.0 * of_sample / of_standard;
     let quotient = |values: &[f64], k2| {
         strength(values, k2).map(|(sample, standard)| 100.0 * sample / standard)
     };
-    let [Some(one), Some(other)] = steps.map(|step| step.ratio_half_width) else {
-        return Ok(Figure { value, half_width: Err(WhyNot::ByEye) });
-    };
+    let [one, other] = steps.map(|step| step.ratio_half_width);
     let half_width = propagate(values, half_widths, |values| quotient(values, None)).map(|read| {
         let mixed = value * one.hypot(other);
         read.hypot(mixed).hypot(surface_part(|k2| quotient(values, Some(k2))))
     });
-    Ok(Figure::with(value, half_width))
+    Ok(Figure::positive(value, half_width))
 }
 
 /// Half of what the strength changes by when the internal reflection goes from 0.5 to 0.7.

@@ -1,0 +1,67 @@
+//! What may stand in a name: of a tube, a maker, a trial, a palette.
+
+use thiserror::Error;
+
+/// Most letters of a name.
+pub const LONGEST: usize = 200;
+
+/// Why a text is no name.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum NameError {
+    /// More than [`LONGEST`] letters.
+    #[error("a name of {0} letters; at most {LONGEST} are kept, so shorten it")]
+    TooLong(usize),
+    /// A letter that is not seen, or that turns the text around it.
+    #[error("letter {0} is one that is not seen and changes how the rest reads; take it out")]
+    Hidden(usize),
+}
+
+/// Checks one name. An empty one is none of this function's business.
+///
+/// # Errors
+/// For a name that is too long, and for control characters and the characters that change the direction
+/// of text (Unicode Standard Annex 9: a name could read as another one).
+pub fn check(name: &str) -> Result<(), NameError> {
+    let letters = name.chars().count();
+    if letters > LONGEST {
+        return Err(NameError::TooLong(letters));
+    }
+    match name.chars().position(is_hidden) {
+        Some(at) => Err(NameError::Hidden(at + 1)),
+        None => Ok(()),
+    }
+}
+
+/// The text as a name that may stand: hidden letters left out, and cut where it is too long.
+#[must_use]
+pub fn tidied(text: &str) -> String {
+    let kept: String = text.chars().filter(|letter| !is_hidden(*letter)).take(LONGEST).collect();
+    kept.trim().to_owned()
+}
+
+/// True for a control character, a line's end, and what turns the direction of text.
+#[must_use]
+pub fn is_hidden(letter: char) -> bool {
+    letter.is_control()
+        || matches!(letter, '\u{61c}' | '\u{200b}' | '\u{200e}' | '\u{200f}' | '\u{feff}')
+        || matches!(letter, '\u{2028}'..='\u{202e}' | '\u{2060}'..='\u{2069}')
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_name_shows_all_that_it_holds() {
+        for good in ["Harrow & Pike", "Bleu Outremer n° 4", "群青", "=red", "", &"ä".repeat(200)]
+        {
+            assert_eq!(check(good), Ok(()), "{good}");
+            assert_eq!(tidied(good), good);
+        }
+        assert_eq!(check(&"ä".repeat(201)), Err(NameError::TooLong(201)));
+        for (wrong, at) in [("a\nb", 2), ("\u{202e}der", 1), ("ab\u{2066}", 3), ("a\u{0}", 2)] {
+            assert_eq!(check(wrong), Err(NameError::Hidden(at)), "{wrong:?}");
+            assert_eq!(check(&tidied(wrong)), Ok(()));
+        }
+    }
+}

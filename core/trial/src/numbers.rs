@@ -1,0 +1,62 @@
+//! Numbers as text: one precision for each quantity, a true minus sign, never a minus zero.
+
+/// With so many decimals, a true minus sign, and never a minus zero.
+#[must_use]
+pub fn number(value: f64, digits: usize) -> String {
+    let text = format!("{value:.digits$}");
+    let magnitude = text.trim_start_matches('-');
+    if text.starts_with('-') && !is_zero(magnitude) {
+        format!("−{magnitude}")
+    } else {
+        magnitude.to_owned()
+    }
+}
+
+/// The same with a plus sign; zero has none.
+#[must_use]
+pub fn signed_number(value: f64, digits: usize) -> String {
+    let text = number(value, digits);
+    if text.starts_with('−') || is_zero(&text) { text } else { format!("+{text}") }
+}
+
+/// Parts with at most two decimals and no trailing zeros; a share too small for that keeps its first
+/// figure.
+#[must_use]
+pub fn parts(parts: f64) -> String {
+    if parts > 0.0 && parts < 0.005 {
+        let digits = (-parts.log10()).ceil().clamp(3.0, 9.0) as usize;
+        return format!("{parts:.digits$}");
+    }
+    let text = format!("{parts:.2}");
+    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+}
+
+/// The ends of an interval, with enough decimals that they are not the same text.
+#[must_use]
+pub fn ends([low, high]: [f64; 2], digits: usize) -> [String; 2] {
+    let more = (digits..=digits + 3).find(|digits| number(low, *digits) != number(high, *digits));
+    [low, high].map(|end| number(end, more.unwrap_or(digits)))
+}
+
+fn is_zero(text: &str) -> bool {
+    text.bytes().all(|byte| matches!(byte, b'0' | b'.'))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn numbers_are_set_to_be_compared() {
+        assert_eq!(number(-7.46, 1), "−7.5");
+        assert_eq!(number(-0.04, 1), "0.0");
+        assert_eq!(signed_number(7.46, 1), "+7.5");
+        assert_eq!(signed_number(-0.2, 0), "0");
+        let cases = [(4.0, "4"), (0.25, "0.25"), (0.004, "0.004"), (0.0, "0"), (76.1, "76.1")];
+        for (value, text) in cases {
+            assert_eq!(parts(value), text);
+        }
+        assert_eq!(ends([-0.04, 0.04], 0), ["−0.04", "0.04"]);
+        assert_eq!(ends([66.0, 74.2], 0), ["66", "74"]);
+    }
+}

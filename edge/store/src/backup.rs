@@ -1,0 +1,143 @@
+//! Copies of a workshop file: each is whole, is checked before it counts, and stands in nobody's place.
+
+use std::path::{Path, PathBuf};
+use std::time::Duration;
+
+use sqlx::sqlite::SqliteConnectOptions;
+use sqlx::{ConnectOptions as _, Connection as _, SqliteConnection};
+use tempfile::NamedTempFile;
+
+use crate::opening::{Found, Hold, beside, folder, found, in_words, newest, read_only};
+use crate::{Store, StoreError};
+
+impl Store {
+    /// Writes a checked copy of everything that is stored now.
+    ///
+    /// # Errors
+    /// [`StoreError::File`] where a file of this name exists, or it cannot be written.
+    pub async fn save_copy(&self, to: &Path) -> Result<(), StoreError> {
+        let mut connection = self.pool.acquire().await?;
+        copy(&mut connection, to).await
+    }
+}
+
+/// Copies a workshop file, also one that is open elsewhere.
+///
+/// # Errors
+/// [`StoreError::File`] where there is none, where the copy's name is taken, and where the copy
+/// cannot be written or is not sound.
+pub async fn copy_file(from: &Path, to: &Path) -> Result<(), StoreError> {
+    let Found::Workshop(_) = found(from).await? else { return Err(nothing(from)) };
+    let mut connection = read_only(from).await?;
+    let done = copy(&mut connection, to).await;
+    connection.close().await?;
+    done
+}
+
+/// Puts a copy in a workshop's place. The workshop that stands there is copied first; tells where to.
+///
+/// # Errors
+/// [`StoreError::File`] where the copy is no sound workshop file of this release or an earlier one,
+/// and where the workshop is open in another program.
+pub async fn restore(copy_of: &Path, to: &Path) -> Result<Option<PathBuf>, StoreError> {
+    let Found::Workshop(_) = found(copy_of).await? else { return Err(nothing(copy_of)) };
+    let _hold = Hold::of(to)?;
+    let before = match found(to).await? {
+        Found::Nothing => None,
+        Found::Workshop(_) => {
+            let before = free_name(to, "before-restore");
+            copy_file(to, &before).await?;
+            Some(before)
+        }
+    };
+    let fresh = free_name(to, "restored");
+    copy_file(copy_of, &fresh).await?;
+    if before.is_some() {
+        fold_in(to).await?;
+    }
+    std::fs::rename(&fresh, to).map_err(|error| not_written(to, &error))?;
+    Ok(before)
+}
+
+/// Ends the file's write-ahead log, so that nothing of it is taken for the copy's.
+async fn fold_in(path: &Path) -> Result<(), StoreError> {
+    let options = SqliteConnectOptions::new().filename(path).busy_timeout(Duration::from_secs(2));
+    let mut connection = options.connect().await.map_err(|error| in_words(path, error.into()))?;
+    let mode = sqlx::query_scalar::<_, String>("PRAGMA journal_mode = DELETE");
+    let mode = mode.fetch_one(&mut connection).await;
+    connection.close().await?;
+    match mode.map_err(StoreError::from).map_err(|error| in_words(path, error))?.as_str() {
+        "delete" => Ok(()),
+        _ => Err(in_words(path, StoreError::Busy)),
+    }
+}
+
+/// The first free name beside a file: `name.db.ending`, `name.db.ending-2` …
+pub(crate) fn free_name(path: &Path, ending: &str) -> PathBuf {
+    let first = beside(path, ending);
+    if !first.exists() {
+        return first;
+    }
+    let mut numbered = (2_u32..).map(|number| beside(path, &format!("{ending}-{number}")));
+    numbered.find(|name| !name.exists()).unwrap_or(first)
+}
+
+async fn copy(connection: &mut SqliteConnection, to: &Path) -> Result<(), StoreError> {
+    let place = folder(to)?;
+    if to.exists() {
+        return Err(taken(to));
+    }
+    let fresh = NamedTempFile::new_in(place).map_err(|error| not_written(to, &error))?;
+    let name = fresh.path().to_str().ok_or_else(|| {
+        StoreError::File(format!(
+            "{} has letters that cannot be used: give another name",
+            to.display()
+        ))
+    })?;
+    let copied = sqlx::query("VACUUM INTO ?").bind(name).execute(connection).await;
+    copied.map_err(|error| in_words(to, error.into()))?;
+    check(fresh.path()).await?;
+    fresh.as_file().sync_all().map_err(|error| not_written(to, &error))?;
+    fresh.persist_noclobber(to).map_err(|error| match error.error.kind() {
+        std::io::ErrorKind::AlreadyExists => taken(to),
+        _ => not_written(to, &error.error),
+    })?;
+    Ok(())
+}
+
+/// Whether every page and every reference of a file is sound.
+pub(crate) async fn check(path: &Path) -> Result<(), StoreError> {
+    let mut connection = read_only(path).await?;
+    let found = sqlx::query_scalar::<_, String>("PRAGMA integrity_check(1)");
+    let sound = found.fetch_one(&mut connection).await?;
+    let torn = sqlx::query("PRAGMA foreign_key_check").fetch_optional(&mut connection).await?;
+    connection.close().await?;
+    if sound == "ok" && torn.is_none() {
+        return Ok(());
+    }
+    Err(StoreError::File(format!(
+        "the workshop file is damaged ({sound}): keep it as it is, and restore the last copy that is sound"
+    )))
+}
+
+fn taken(path: &Path) -> StoreError {
+    StoreError::File(format!(
+        "{} exists already and was left alone: give another name",
+        path.display()
+    ))
+}
+
+fn nothing(path: &Path) -> StoreError {
+    StoreError::File(format!(
+        "there is no workshop file at {} (schema {} or earlier): give the path of one",
+        path.display(),
+        newest()
+    ))
+}
+
+pub(crate) fn not_written(path: &Path, error: &std::io::Error) -> StoreError {
+    StoreError::File(format!(
+        "{} cannot be written ({error}): make room, or give a path that can be written",
+        path.display()
+    ))
+}

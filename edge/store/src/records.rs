@@ -1,0 +1,56 @@
+//! Plans, designs and deeds as they are stored: JSON with the version of its form.
+//!
+//! A type of the core may change; what stands in a workshop file does not. When one changes so that an
+//! older text reads otherwise, [`VERSION`] rises and the older form gets its own way of reading here.
+//! `tests/golden/` holds one text of every version.
+
+use serde::Serialize;
+use serde::de::DeserializeOwned;
+use trial::plan::{Design, Plan};
+use trial::run::Deed;
+
+use crate::StoreError;
+
+/// The version that is written.
+pub const VERSION: i64 = 1;
+
+/// Reads a deed.
+///
+/// # Errors
+/// For a version of a later release, and for a text that is no deed.
+pub fn read_deed(version: i64, text: &str) -> Result<Deed, StoreError> {
+    read("line of the bench log", version, text)
+}
+
+/// Reads a design.
+///
+/// # Errors
+/// As [`read_deed`].
+pub fn read_design(version: i64, text: &str) -> Result<Design, StoreError> {
+    read("design", version, text)
+}
+
+/// Reads a plan.
+///
+/// # Errors
+/// As [`read_deed`].
+pub fn read_plan(version: i64, text: &str) -> Result<Plan, StoreError> {
+    read("plan", version, text)
+}
+
+fn read<T: DeserializeOwned>(
+    what: &'static str,
+    version: i64,
+    text: &str,
+) -> Result<T, StoreError> {
+    if version != VERSION {
+        return Err(StoreError::Corrupt { what, found: format!("version {version}") });
+    }
+    serde_json::from_str(text)
+        .map_err(|error| StoreError::Corrupt { what, found: error.to_string() })
+}
+
+pub(crate) fn write(what: &'static str, value: &impl Serialize) -> Result<String, StoreError> {
+    serde_json::to_string(value)
+        .map_err(|error| StoreError::Corrupt { what, found: error.to_string() })
+}
