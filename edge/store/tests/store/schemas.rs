@@ -1,0 +1,169 @@
+//! What earlier releases stored is read by this one: a workshop file of every schema that has landed, and a
+//! text of every version of the records within it.
+
+use std::fs;
+use std::path::{Path, PathBuf};
+
+use store::{Store, TrialId, records};
+use trial::plan::Source;
+use trial::run::{BarShows, Deed, Grain, Made, Tile, Word};
+use trial::{Basis, ReadingSource, TubeRef};
+
+use crate::common::star;
+
+fn beside(name: &str) -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("tests").join(name)
+}
+
+fn golden(name: &str) -> String {
+    fs::read_to_string(beside("golden").join(name)).expect("a golden text")
+}
+
+/// Each schema with the rows that its release could store; a later one holds the earlier ones' too.
+fn rows() -> Vec<(i64, String)> {
+    let first = "
+        INSERT INTO tube (id, maker, line, name, codes, grade, medium, volume_ml) VALUES
+          (1, 'Tidewell', 'Heavy Body', 'Canopy Ultramarine', 'PB29', 'artist', 'acrylic', 60.0),
+          (2, 'Tidewell', 'Heavy Body', 'Lantern Yellow', 'PY74', 'artist', 'acrylic', 60.0),
+          (3, 'Tidewell', 'Heavy Body', 'Workshop Titanium', 'PW6', 'artist', 'acrylic', NULL);
+        INSERT INTO trial (id, name, illuminant, observer, basis, geometry, sheen, repeats) VALUES
+          (1, 'Blue against yellow', 'D65', '10', 'weight', 'd:8 included', 'satin', 3);
+        INSERT INTO trial_tube VALUES (1, 0, 1, 'tested'), (1, 1, 2, 'reference'), (1, 2, 3, 'white');
+        INSERT INTO swatch VALUES (1, 1, 1, 'paper', 'full'), (2, 1, 2, 'black', 'thin');
+        INSERT INTO swatch_part VALUES (1, 0, 1.0), (1, 2, 4.0);
+        INSERT INTO reading (id, trial_id, swatch_id, state, repeat, lab, illuminant, observer, instrument)
+          VALUES (1, 1, 1, 'dry', 1, '[61.5,-1.25,-38]', 'D65', '10', 'by hand'),
+                 (2, 1, 1, 'wet', 1, '[61,-1,-38]', 'D65', '10', 'file');
+        INSERT INTO reading (id, trial_id, swatch_id, state, repeat, spectrum, instrument)
+          VALUES (3, 1, 1, 'dry', 2, json('[' || substr(replace(hex(zeroblob(36)), '00', ',0.5'), 2) || ']'),
+                  'simulated meter');
+        INSERT INTO void (reading_id, reason, from_source) VALUES (2, 'streaks', 0);";
+    let label = "UPDATE tube SET left_ml = 12.5, notes = 'for the roof' WHERE id = 1;";
+    let plan = format!(
+        "INSERT INTO palette (id, name, school, version) VALUES (1, 'Workshop', 'free', 1);
+         INSERT INTO palette_tube VALUES (1, 0, 'colour', 2), (1, 1, 'white', 3);
+         INSERT INTO trial_plan (trial_id, palette_id, paper, design, plan)
+           VALUES (1, 1, 'A4', '{}', '{}');",
+        golden("design-1.json").replace('\'', "''"),
+        golden("plan-1.json").replace('\'', "''")
+    );
+    let log = "INSERT INTO deed (id, trial_id, deed, after_reading)
+                 VALUES (1, 1, '{\"Laid\":{\"swatch\":1}}', 0), (2, 1, '{\"Skipped\":{\"swatch\":2}}', 3);
+               UPDATE deed SET batch = id;
+               INSERT INTO deed_void (deed_id, reason) VALUES (2, 'taken back at once');";
+    let kept_for_good = "
+        INSERT INTO reading (id, trial_id, swatch_id, state, repeat, lab, illuminant, observer, instrument,
+                             source, simulated, geometry, repeatability)
+          VALUES (4, 1, 1, 'dry', 3, '[60,-1,-38]', 'D65', '10', 'bench meter', 'meter', 0,
+                  'd:8 included', 0.05);
+        UPDATE trial SET put_away_at = '2026-11-26T10:00:00Z', revision = revision + 1 WHERE id = 1;";
+    vec![
+        (20_261_125_000_000, first.to_owned()),
+        (20_261_125_120_000, label.to_owned()),
+        (20_261_125_180_000, plan),
+        (20_261_125_200_000, log.to_owned()),
+        (20_261_126_090_000, kept_for_good.to_owned()),
+    ]
+}
+
+/// Makes the file of a schema that has landed; run once for each new one, and never again:
+/// `cargo test -p store --test store make_the_newest -- --ignored`.
+#[tokio::test]
+#[ignore = "makes a fixture"]
+async fn make_the_newest() {
+    for (version, _) in rows() {
+        let path = beside("workshops").join(format!("{version}.db"));
+        if path.exists() {
+            continue;
+        }
+        let url = format!("sqlite:{}?mode=rwc", path.display());
+        let pool = sqlx::SqlitePool::connect(&url).await.expect("open");
+        for (step, sql) in rows().into_iter().filter(|(of, _)| *of <= version) {
+            sqlx::migrate!("./migrations").run_to(step, &pool).await.expect("made");
+            sqlx::raw_sql(sqlx::AssertSqlSafe(sql)).execute(&pool).await.expect("filled");
+        }
+        pool.close().await;
+    }
+}
+
+#[tokio::test]
+async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
+    let migrations = sqlx::migrate!("./migrations");
+    let known: Vec<i64> = migrations.iter().map(|migration| migration.version).collect();
+    let kept: Vec<i64> = rows().into_iter().map(|(version, _)| version).collect();
+    assert_eq!(known, kept, "a new schema needs its rows here and a fixture");
+    for version in kept {
+        let folder = tempfile::tempdir().expect("a folder");
+        let path = folder.path().join("workshop.db");
+        fs::copy(beside("workshops").join(format!("{version}.db")), &path).expect("a fixture");
+        let store = Store::open(&path).await.expect("brought up to date");
+        let trial = store.trial(TrialId(1)).await.expect("its trial");
+        let told: Vec<_> = trial
+            .readings
+            .iter()
+            .map(|it| (it.reading.source, it.reading.simulated, it.reading.void.as_deref()))
+            .collect();
+        let typed = (ReadingSource::Typed, false, None);
+        let of_file = (ReadingSource::File, false, Some("streaks"));
+        assert_eq!(told[..2], [typed, of_file]);
+        // The simulated meter of the earlier releases is known by its name.
+        assert_eq!(told[2], (ReadingSource::Meter, true, None));
+        let lab = trial.readings[0].reading.measured.lab(trial.circumstances.conditions);
+        assert_eq!(lab.expect("a colour").axes(), [61.5, -1.25, -38.0]);
+        assert!(trial.circumstances.meter_known);
+        assert_eq!(trial.put_away, version >= 20_261_126_090_000);
+        let shelf = store.shelf().await.expect("shelf");
+        assert_eq!(shelf[0].tube.notes.is_empty(), version < 20_261_125_120_000);
+        assert_eq!(trial.plan.is_some(), version >= 20_261_125_180_000);
+        assert_eq!(trial.log.len(), if version >= 20_261_125_200_000 { 2 } else { 0 });
+        // What was there before is kept beside it, as it was.
+        let before = folder.path().join(format!("workshop.db.before-{version}"));
+        assert_eq!(before.exists(), Some(&version) != known.last(), "{version}");
+    }
+}
+
+/// Every kind of deed.
+fn deeds() -> Vec<Deed> {
+    let parts = vec![(Source::Tube(TubeRef(0)), 0.25), (Source::Pile(3), 1.5)];
+    vec![
+        Deed::Made(Made { step: 2, how: Basis::Weight, parts, simulated: true }),
+        Deed::Laid { swatch: 7 },
+        Deed::Skipped { swatch: 8 },
+        Deed::Dry { swatches: vec![7, 9] },
+        Deed::Lifted { swatch: 7 },
+        Deed::Bar { swatch: 7, shows: BarShows::Plain },
+        Deed::Grain { swatch: 7, grain: Grain::Slight },
+        Deed::Noted { swatch: 7, words: vec![Word::Streaky], note: "thin".into() },
+        Deed::Spoilt { swatch: 7, reason: "streaks".into() },
+        Deed::Tile { tile: Tile::White, bands: vec![0.5; 3], simulated: false },
+    ]
+}
+
+/// A type of the core may change, what stands in a workshop file does not: where one of these texts reads or
+/// is written otherwise, `records::VERSION` rises, and the older form gets its own way of reading.
+#[test]
+fn records_are_written_and_read_as_their_version_says() {
+    let tubes = [1, 2, 3].map(store::TubeId);
+    let planned = star("Golden", tubes).plan;
+    let texts = [
+        ("design-1.json", serde_json::to_string(&planned.design)),
+        ("plan-1.json", serde_json::to_string(&planned.plan)),
+        ("deeds-1.json", serde_json::to_string(&deeds())),
+    ];
+    for (name, text) in texts {
+        let text = text.expect("a text");
+        if std::env::var_os("WRITE_GOLDEN").is_some() {
+            fs::write(beside("golden").join(name), &text).expect("written");
+        }
+        assert_eq!(text, golden(name), "{name}");
+    }
+    assert_eq!(records::read_design(1, &golden("design-1.json")).expect("read"), planned.design);
+    assert_eq!(records::read_plan(1, &golden("plan-1.json")).expect("read"), planned.plan);
+    // As they stood before simulated devices were told apart.
+    let golden_deeds = golden("deeds-1.json").replace(",\"simulated\":false", "");
+    let read: Vec<serde_json::Value> = serde_json::from_str(&golden_deeds).expect("a list");
+    for (text, deed) in read.iter().zip(deeds()) {
+        assert_eq!(records::read_deed(1, &text.to_string()).expect("read"), deed);
+    }
+    assert!(records::read_deed(2, "{}").is_err());
+}
