@@ -10,6 +10,8 @@ pub(crate) enum Room {
     Bench,
     Readings,
     Results,
+    /// None of them.
+    Elsewhere,
 }
 
 /// One line of the spine.

@@ -12,7 +12,7 @@ use tower_http::csrf::CsrfLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 
-use crate::pages::{bench, import, palettes, plan, planner, readings, results, shelf};
+use crate::pages::{bench, copy, import, palettes, plan, planner, readings, results, shelf};
 use crate::state::AppState;
 use crate::{assets, error, pages};
 
@@ -86,6 +86,8 @@ pub fn router(state: AppState) -> Router {
         .route("/trials/{trial}/readings.txt", get(readings::cgats))
         .route("/trials/{trial}/figures.json", get(results::json))
         .route("/trials/{trial}/results", get(results::page))
+        .route("/copy", get(copy::page))
+        .route("/copy/workshop.db", get(copy::save))
         .route("/favicon.svg", get(assets::favicon))
         .route("/assets/{*path}", get(assets::file))
         .fallback(error::no_such_page)

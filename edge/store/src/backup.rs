@@ -19,6 +19,16 @@ impl Store {
         let mut connection = self.pool.acquire().await?;
         copy(&mut connection, to).await
     }
+
+    /// The same as a file that is gone once nobody holds it, to be sent away.
+    ///
+    /// # Errors
+    /// [`StoreError::File`] where there is no room beside the workshop file.
+    pub async fn copy_to_send(&self) -> Result<NamedTempFile, StoreError> {
+        let mut connection = self.pool.acquire().await?;
+        let place = self.file.as_deref().map(folder).transpose()?;
+        fresh_copy(&mut connection, place.map_or_else(std::env::temp_dir, Path::to_owned)).await
+    }
 }
 
 /// Copies a workshop file, also one that is open elsewhere.
@@ -87,22 +97,31 @@ async fn copy(connection: &mut SqliteConnection, to: &Path) -> Result<(), StoreE
     if to.exists() {
         return Err(taken(to));
     }
-    let fresh = NamedTempFile::new_in(place).map_err(|error| not_written(to, &error))?;
-    let name = fresh.path().to_str().ok_or_else(|| {
-        StoreError::File(format!(
-            "{} has letters that cannot be used: give another name",
-            to.display()
-        ))
-    })?;
-    let copied = sqlx::query("VACUUM INTO ?").bind(name).execute(connection).await;
-    copied.map_err(|error| in_words(to, error.into()))?;
-    check(fresh.path()).await?;
+    let fresh = fresh_copy(connection, place.to_owned()).await?;
     fresh.as_file().sync_all().map_err(|error| not_written(to, &error))?;
     fresh.persist_noclobber(to).map_err(|error| match error.error.kind() {
         std::io::ErrorKind::AlreadyExists => taken(to),
         _ => not_written(to, &error.error),
     })?;
     Ok(())
+}
+
+/// A checked copy in a folder, under a name of its own.
+async fn fresh_copy(
+    connection: &mut SqliteConnection,
+    place: PathBuf,
+) -> Result<NamedTempFile, StoreError> {
+    let fresh = NamedTempFile::new_in(&place).map_err(|error| not_written(&place, &error))?;
+    let name = fresh.path().to_str().ok_or_else(|| {
+        StoreError::File(format!(
+            "{} has letters that cannot be used: give another folder",
+            place.display()
+        ))
+    })?;
+    let copied = sqlx::query("VACUUM INTO ?").bind(name).execute(connection).await;
+    copied.map_err(|error| in_words(&place, error.into()))?;
+    check(fresh.path()).await?;
+    Ok(fresh)
 }
 
 /// Whether every page and every reference of a file is sound.

@@ -1,6 +1,7 @@
 //! One folder a screen: handler, view of finished text, page.
 
 pub(crate) mod bench;
+pub(crate) mod copy;
 mod fields;
 pub(crate) mod import;
 mod names;

@@ -76,6 +76,7 @@ pub struct Answer {
     pub location: Option<String>,
     pub disposition: Option<String>,
     pub text: String,
+    pub bytes: Vec<u8>,
 }
 
 impl Site {
@@ -152,6 +153,7 @@ impl Site {
         let (location, disposition) = (header(LOCATION), header(CONTENT_DISPOSITION));
         let status = answer.status();
         let bytes = to_bytes(answer.into_body(), usize::MAX).await.expect("a body");
-        Answer { status, location, disposition, text: String::from_utf8_lossy(&bytes).into_owned() }
+        let text = String::from_utf8_lossy(&bytes).into_owned();
+        Answer { status, location, disposition, text, bytes: bytes.to_vec() }
     }
 }

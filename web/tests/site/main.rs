@@ -2,6 +2,7 @@
 
 mod bench;
 mod common;
+mod faults;
 mod guards;
 mod pages;
 mod planner;

@@ -320,7 +320,7 @@ pub(crate) async fn type_in(
             Ok(Redirect::to(&address(id, number, chosen)).into_response())
         }
         Err(errors) => {
-            let typed = Typed { lab: form, errors, ..Typed::default() };
+            let typed = Typed { again: form.again(), lab: form, errors, ..Typed::default() };
             let page = page(&app, (id, number), chosen, typed).await?;
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }

@@ -1,5 +1,6 @@
 //! Results: the finding, the rack of uprights, the figures beside it.
 
+mod by_eye;
 mod pairs;
 mod tubes;
 mod view;

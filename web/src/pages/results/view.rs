@@ -5,6 +5,7 @@ use askama_web::WebTemplate;
 use store::Role;
 use trial::TubeRef;
 
+use super::by_eye::ByEye;
 use super::{pairs, tubes};
 use crate::draw::RackDrawing;
 use crate::frame::{Frame, Heading};
@@ -22,6 +23,7 @@ pub(crate) struct ResultsPage {
     heading: Heading,
     id: i64,
     findings: Vec<FindingText>,
+    by_eye: ByEye,
     racks: Vec<Rack>,
     notes: Vec<String>,
     standards: Vec<Standard>,
@@ -112,6 +114,7 @@ impl ResultsPage {
             heading,
             id: judged.trial.id.0,
             findings: findings.collect(),
+            by_eye: ByEye::of(&judged.trial),
             racks,
             standards: standards(judged, chosen),
             notes: judged.analysis.warnings.iter().map(ToString::to_string).collect(),

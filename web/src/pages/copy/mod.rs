@@ -1,0 +1,55 @@
+//! Save a copy: everything of the workshop as one file.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::body::{Body, Bytes};
+use axum::extract::State;
+use axum::response::Response;
+use futures_util::stream::try_unfold;
+use time::OffsetDateTime;
+use tokio::io::AsyncReadExt as _;
+
+use crate::error::PageError;
+use crate::frame::{Frame, Room};
+use crate::pages::download;
+use crate::state::AppState;
+use crate::words::counted;
+
+#[derive(Template, WebTemplate)]
+#[template(path = "copy/page.html")]
+pub(crate) struct CopyPage {
+    frame: Frame,
+    holds: String,
+}
+
+pub(crate) async fn page(State(app): State<AppState>) -> Result<CopyPage, PageError> {
+    let frame = Frame::load(&app.store, Room::Elsewhere, None).await?;
+    let tubes = usize::try_from(app.store.tube_count().await?).unwrap_or_default();
+    let readings: i64 = frame.trials.iter().map(|trial| trial.stamp.readings).sum();
+    let holds = format!(
+        "{}, {} and {}",
+        counted(tubes, "tube", "tubes"),
+        counted(frame.trials.len(), "trial", "trials"),
+        counted(usize::try_from(readings).unwrap_or_default(), "reading", "readings")
+    );
+    Ok(CopyPage { frame, holds })
+}
+
+/// Bytes that are sent at a time.
+const PIECE: usize = 64 * 1024;
+
+/// A checked copy, sent piece by piece.
+pub(crate) async fn save(State(app): State<AppState>) -> Result<Response, PageError> {
+    let copy = app.store.copy_to_send().await?;
+    let file = copy.reopen().map_err(|error| PageError::Upload(error.to_string()))?;
+    let start = (tokio::fs::File::from_std(file), copy);
+    let pieces = try_unfold(start, |(mut file, copy)| async move {
+        let mut piece = vec![0; PIECE];
+        let read = file.read(&mut piece).await?;
+        piece.truncate(read);
+        Ok::<_, std::io::Error>((read > 0).then(|| (Bytes::from(piece), (file, copy))))
+    });
+    let day = OffsetDateTime::now_utc().date();
+    let name = format!("workshop-{day}.db");
+    Ok(download("application/vnd.sqlite3", &name, Body::from_stream(pieces)))
+}

@@ -1,0 +1,60 @@
+//! What a trial tells that no reading was taken of: bars, granulation and lifts by eye, and what was seen.
+
+use store::Trial;
+use trial::State;
+use trial::plan::mixture_label;
+use trial::run::{Grain, Run};
+
+use crate::words::counted;
+
+/// What was judged by eye, square by square, and one sentence about it.
+pub(super) struct ByEye {
+    /// Empty where nothing was judged or read.
+    pub sentence: String,
+    pub lines: Vec<String>,
+}
+
+impl ByEye {
+    pub fn of(trial: &Trial) -> Self {
+        let lines = trial.run().map(|run| lines(trial, &run)).unwrap_or_default();
+        let states = [State::Wet, State::Dry, State::Lifted];
+        let read = trial
+            .swatches
+            .iter()
+            .filter(|planned| states.iter().any(|state| trial.counting(planned.id, *state) > 0));
+        let read = read.count();
+        let mut words = Vec::new();
+        words.extend((read > 0).then(|| format!("{} read", counted(read, "square", "squares"))));
+        words.extend(
+            (!lines.is_empty())
+                .then(|| format!("{} judged by eye", counted(lines.len(), "square", "squares"))),
+        );
+        let sentence =
+            if words.is_empty() { String::new() } else { format!("{}.", words.join(", ")) };
+        Self { sentence, lines }
+    }
+}
+
+fn lines(trial: &Trial, run: &Run<'_>) -> Vec<String> {
+    let (labels, white) = (trial.labels(), trial.white());
+    let line = |planned: &store::PlannedSwatch| {
+        let swatch = &planned.swatch;
+        let square = run.square(swatch.number)?;
+        let mut said = Vec::new();
+        said.extend(square.bar.map(|bar| format!("{} (the black bar by eye)", bar.class())));
+        said.extend(square.grain.map(|grain| match grain {
+            Grain::None => "dried smooth".to_owned(),
+            Grain::Slight => "dried slightly speckled".to_owned(),
+            Grain::Marked => "dried plainly speckled".to_owned(),
+        }));
+        said.extend(square.lifted.map(|_| "lifted".to_owned()));
+        for (words, note) in &square.observed {
+            let words = words.iter().map(ToString::to_string).chain([note.clone()]);
+            said.extend(words.filter(|word| !word.is_empty()));
+        }
+        let label = mixture_label(&swatch.mixture, swatch.backing, swatch.film, &labels, white);
+        let name = format!("{} {}", label.tubes, label.ratio);
+        (!said.is_empty()).then(|| format!("{}: {}", name.trim(), said.join(", ")))
+    };
+    trial.swatches.iter().filter_map(line).collect()
+}
