@@ -1,5 +1,6 @@
 //! `upright-swatch serve`.
 
+use std::io::Write as _;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -133,10 +134,14 @@ async fn serve(options: &Options) -> Result<(), String> {
     }
     let app = with_devices(AppState::new(store), options)?;
     let address = listener.local_addr().unwrap_or(options.listen);
-    println!("Upright Swatch is at http://{address}/ (end it with Ctrl-C)");
+    let mut said = format!("Upright Swatch is at http://{address}/ (end it with Ctrl-C)\n");
     if !address.ip().is_loopback() {
-        println!("Unprotected: whoever reaches this address can read and change everything.");
+        said.push_str(
+            "Unprotected: whoever reaches this address can read and change everything.\n",
+        );
     }
+    // Whoever started it may have stopped listening.
+    let _ = std::io::stdout().write_all(said.as_bytes());
     web::serve(listener, app, interrupted())
         .await
         .map_err(|error| format!("the server stopped: {error}"))

@@ -5,6 +5,7 @@ use std::io::{BufRead as _, BufReader, Read as _, Write as _};
 use std::net::TcpStream;
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
+use std::time::{Duration, Instant};
 
 pub type Outcome<T = ()> = Result<T, Box<dyn Error>>;
 
@@ -30,7 +31,7 @@ impl Server {
     pub fn start_on_a_full_disk(kib: u64, arguments: &[&str]) -> Outcome<Self> {
         let mut shell = Command::new("bash");
         // Without the signal, a write beyond the limit fails as it does on a full disk.
-        let limited = "trap '' XFSZ; ulimit -f \"$1\"; shift; exec \"$@\"";
+        let limited = "trap '' XFSZ; ulimit -S -f \"$1\"; shift; exec \"$@\"";
         shell.args(["-c", limited, "limited", &kib.to_string()]);
         shell.arg(env!("CARGO_BIN_EXE_upright-swatch"));
         Self::run(shell, "127.0.0.1:0", arguments)
@@ -67,12 +68,27 @@ impl Server {
         ))
     }
 
-    fn ask(&self, request: &str) -> Outcome<String> {
+    pub fn ask(&self, request: &str) -> Outcome<String> {
         let mut stream = TcpStream::connect(&self.address)?;
         stream.write_all(request.as_bytes())?;
         let mut answer = String::new();
         stream.read_to_string(&mut answer)?;
         Ok(answer)
+    }
+
+    /// Makes room on the disk of a server that was started on a full one.
+    pub fn make_room(&self) -> Outcome {
+        let pid = self.process.id().to_string();
+        let done = Command::new("prlimit").args(["--fsize=unlimited", "--pid", &pid]).status()?;
+        if done.success() { Ok(()) } else { Err("prlimit failed".into()) }
+    }
+
+    /// Asks it to end as a system does, and tells how long that took.
+    pub fn terminate(mut self) -> Outcome<Duration> {
+        let start = Instant::now();
+        Command::new("kill").arg(self.process.id().to_string()).status()?;
+        self.process.wait()?;
+        Ok(start.elapsed())
     }
 
     /// As `kill -9` does.

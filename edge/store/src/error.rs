@@ -71,7 +71,10 @@ impl From<sqlx::Error> for StoreError {
         let code = error.as_database_error().and_then(|it| it.code()?.parse::<u32>().ok());
         match code.map(|code| code & 0xff) {
             Some(5 | 6) => Self::Busy,
-            Some(8 | 10 | 13) => Self::NotWritten(error.to_string()),
+            Some(8 | 10 | 13) => {
+                let said = error.as_database_error().map(|it| it.message().to_owned());
+                Self::NotWritten(said.unwrap_or_default())
+            }
             _ => Self::Database(error),
         }
     }
