@@ -163,8 +163,8 @@ fn large_workshop(criterion: &mut Criterion) {
     let typed = Cell::new(0);
     let one_more = || {
         typed.set(typed.get() + 1);
-        let lab = format!("l=50.{}&a=1&b=2&state=dry&again=yes", typed.get());
-        post(&router, "/trials/1/bench/40/type", lab)
+        let form = format!("state=dry&again=yes&token=bench-{}", typed.get());
+        post(&router, "/trials/1/bench/40/read", form)
     };
     group.bench_function("record one more reading", |bencher| {
         bencher.iter(|| runtime.block_on(one_more()))

@@ -3,8 +3,8 @@
 use std::convert::Infallible;
 
 use axum::response::sse::{Event, KeepAlive, Sse};
-use futures_util::Stream;
-use futures_util::stream::unfold;
+use futures_util::stream::{once, unfold};
+use futures_util::{Stream, StreamExt as _};
 use store::TrialId;
 use tokio::sync::broadcast::error::RecvError;
 use tokio::sync::{broadcast, watch};
@@ -58,6 +58,8 @@ impl News {
                 }
             }
         });
-        Sse::new(stream).keep_alive(KeepAlive::default())
+        // Said at once, so that the page knows that it is heard.
+        let open = once(async { Ok(Event::default().comment("open")) });
+        Sse::new(open.chain(stream)).keep_alive(KeepAlive::default())
     }
 }

@@ -111,7 +111,7 @@ impl AppState {
 
 /// What lies under the meter, `more` readings after the last stored one.
 fn specimen(trial: &Trial, planned: &PlannedSwatch, state: State, more: usize) -> Specimen {
-    let read = trial.readings.iter().filter(|stored| stored.swatch == planned.id).count();
+    let read = trial.readings_of(planned.id).count();
     let labels = trial.labels();
     let (swatch, run) = (&planned.swatch, trial.run());
     let run = run.as_ref();

@@ -6,6 +6,7 @@ use std::str::FromStr;
 use std::sync::Arc;
 
 use colour::Conditions;
+use rustc_hash::{FxHashMap, FxHashSet};
 use sqlx::SqliteConnection;
 use trial::plan::{Pile, Plan, Swatch};
 use trial::run::{Entry, Run, Taken};
@@ -128,14 +129,16 @@ pub struct Trial {
     /// How far the records had come when it was read.
     pub stamp: Stamp,
     /// Readings that count, by swatch and state.
-    counts: HashMap<(SwatchId, State), usize>,
+    counts: FxHashMap<(SwatchId, State), usize>,
+    /// Places of the readings of each swatch.
+    places: FxHashMap<SwatchId, Vec<usize>>,
 }
 
 /// How far the records of a trial have come: another stamp, another trial.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Stamp {
-    /// Readings, void ones included.
-    pub readings: i64,
+    /// Number of the last reading, void ones included.
+    pub last_reading: i64,
     /// Void readings.
     pub voids: i64,
     /// Lines of the bench's log.
@@ -188,7 +191,7 @@ impl Trial {
     #[must_use]
     pub fn run(&self) -> Option<Run<'_>> {
         let plan = self.plan.as_ref()?;
-        let numbers: HashMap<SwatchId, u32> =
+        let numbers: FxHashMap<SwatchId, u32> =
             self.swatches.iter().map(|planned| (planned.id, planned.swatch.number)).collect();
         let taken = |stored: &Arc<StoredReading>| {
             Some(Taken {
@@ -209,18 +212,20 @@ impl Trial {
         Last::of(&self.log, reading.map(|stored| (stored.id, stored.reading.void.is_none())))
     }
 
-    /// Gives each reading what its swatch really holds, in place of what was planned, and counts them.
-    fn with_what_was_done(mut self) -> Self {
-        let mut done: HashMap<SwatchId, (Mixture, RatioError)> = HashMap::new();
-        if let Some(run) = self.run() {
-            for planned in &self.swatches {
+    /// Gives each reading from a place on what its swatch really holds, in place of what was planned.
+    fn with_what_was_done(mut self, from: usize) -> Self {
+        let concerned: FxHashSet<SwatchId> =
+            self.readings[from..].iter().map(|it| it.swatch).collect();
+        let mut done: FxHashMap<SwatchId, (Mixture, RatioError)> = FxHashMap::default();
+        if let Some(run) = self.run().filter(|_| !concerned.is_empty()) {
+            for planned in self.swatches.iter().filter(|planned| concerned.contains(&planned.id)) {
                 let number = planned.swatch.number;
                 if let Some(mixture) = run.mixture(number) {
                     done.insert(planned.id, (mixture.clone(), run.ratio_error(number)));
                 }
             }
         }
-        for stored in &mut self.readings {
+        for stored in &mut self.readings[from..] {
             if let Some((mixture, error)) = done.get(&stored.swatch)
                 && (stored.reading.mixture != *mixture || stored.reading.ratio_error != *error)
             {
@@ -229,8 +234,19 @@ impl Trial {
                 reading.ratio_error = *error;
             }
         }
-        self.counts = HashMap::new();
-        for stored in self.readings.iter().filter(|stored| stored.reading.void.is_none()) {
+        self
+    }
+
+    /// Counts the readings from a place on, besides those that were counted before.
+    fn counted(mut self, from: usize) -> Self {
+        if from == 0 {
+            self.counts.clear();
+            self.places.clear();
+        }
+        for (at, stored) in self.readings.iter().enumerate().skip(from) {
+            self.places.entry(stored.swatch).or_default().push(at);
+        }
+        for stored in self.readings[from..].iter().filter(|stored| stored.reading.void.is_none()) {
             *self.counts.entry((stored.swatch, stored.reading.state)).or_default() += 1;
         }
         self
@@ -240,6 +256,12 @@ impl Trial {
     #[must_use]
     pub fn pile_of(&self, swatch: &Swatch) -> Option<&Pile> {
         self.planned()?.pile_of(swatch.number)
+    }
+
+    /// The readings of a swatch, oldest first, void ones included.
+    pub fn readings_of(&self, swatch: SwatchId) -> impl DoubleEndedIterator<Item = &StoredReading> {
+        let places = self.places.get(&swatch).map_or(&[][..], Vec::as_slice);
+        places.iter().filter_map(|at| self.readings.get(*at)).map(AsRef::as_ref)
     }
 
     /// Readings of a swatch that count in a state.
@@ -339,6 +361,8 @@ impl Store {
                      AND NOT EXISTS (SELECT 1 FROM void WHERE void.reading_id = reading.id)
                  )) AS "read!: i64",
                 (SELECT count(*) FROM reading WHERE reading.trial_id = trial.id) AS "readings!: i64",
+                (SELECT coalesce(max(id), 0) FROM reading WHERE reading.trial_id = trial.id)
+                  AS "last_reading!: i64",
                 (SELECT count(*) FROM void JOIN reading ON reading.id = void.reading_id
                    WHERE reading.trial_id = trial.id) AS "voids!: i64",
                 (SELECT count(*) FROM deed WHERE deed.trial_id = trial.id) AS "log!: i64",
@@ -358,7 +382,7 @@ impl Store {
                 readings: row.readings - row.voids,
                 voids: row.voids,
                 stamp: Stamp {
-                    readings: row.readings,
+                    last_reading: row.last_reading,
                     voids: row.voids,
                     log: row.log,
                     taken_back: row.taken_back,
@@ -468,10 +492,11 @@ impl Store {
             log: log::of_trial(&mut look, id).await?,
             put_away: row.put_away,
             stamp: stamp(&mut look, id).await?,
-            counts: HashMap::new(),
+            counts: FxHashMap::default(),
+            places: FxHashMap::default(),
         };
         look.leave().await?;
-        Ok(trial.with_what_was_done())
+        Ok(trial.with_what_was_done(0).counted(0))
     }
 
     /// What became of a trial since it was read; `None` where nothing did. Only what is new is read.
@@ -490,24 +515,30 @@ impl Store {
             return self.trial(known.id).await.map(Some);
         }
         let mut trial = Trial { stamp: now, ..known.clone() };
-        let last = known.readings.last().map_or(ReadingId(0), |stored| stored.id);
+        let (before, last) = (known.readings.len(), known.readings.last());
+        let last = last.map_or(ReadingId(0), |stored| stored.id);
         let new = crate::readings::of_trial(&mut look, known.id, &trial.swatches, last).await?;
         trial.readings.extend(new);
+        let (mut done_from, mut count_from) = (before, before);
         if now.voids != known.stamp.voids {
             crate::readings::void_since(&mut look, known.id, &mut trial.readings).await?;
+            // What an unsaid laying holds may hang on the reading that is void now.
+            (done_from, count_from) = (0, 0);
         }
         if (now.log, now.taken_back) != (known.stamp.log, known.stamp.taken_back) {
             trial.log = log::of_trial(&mut look, known.id).await?;
+            done_from = 0;
         }
         look.leave().await?;
-        Ok(Some(trial.with_what_was_done()))
+        Ok(Some(trial.with_what_was_done(done_from).counted(count_from)))
     }
 }
 
 async fn stamp(connection: &mut SqliteConnection, id: TrialId) -> Result<Stamp, StoreError> {
     let row = sqlx::query!(
         r#"SELECT revision,
-             (SELECT count(*) FROM reading WHERE trial_id = trial.id) AS "readings!: i64",
+             (SELECT coalesce(max(id), 0) FROM reading WHERE trial_id = trial.id)
+               AS "last_reading!: i64",
              (SELECT count(*) FROM void JOIN reading ON reading.id = void.reading_id
                 WHERE reading.trial_id = trial.id) AS "voids!: i64",
              (SELECT count(*) FROM deed WHERE trial_id = trial.id) AS "log!: i64",
@@ -520,7 +551,7 @@ async fn stamp(connection: &mut SqliteConnection, id: TrialId) -> Result<Stamp, 
     .await?
     .ok_or(StoreError::NotFound("trial"))?;
     Ok(Stamp {
-        readings: row.readings,
+        last_reading: row.last_reading,
         voids: row.voids,
         log: row.log,
         taken_back: row.taken_back,

@@ -1,10 +1,10 @@
 //! Repeats to one colour: average first, then compute.
 
-use std::collections::HashMap;
-use std::hash::{DefaultHasher, Hash as _, Hasher as _};
+use std::hash::{Hash as _, Hasher as _};
 use std::sync::Arc;
 
 use colour::{BANDS, Conditions, DeltaE, Hue, Lab, Reflectance, Xyz, oklch_hue, spread};
+use rustc_hash::{FxHashMap, FxHasher};
 
 use super::Warning;
 use super::interval::{Uncertain, student_t};
@@ -64,7 +64,7 @@ type Key = (Vec<(TubeRef, u32)>, FilmKind, Backing, State);
 #[derive(Debug)]
 pub struct Averages {
     list: Vec<Arc<Averaged>>,
-    places: HashMap<Key, usize>,
+    places: FxHashMap<Key, usize>,
     /// By state, wet, dry and lifted: full films over paper, in the order of the study.
     on_paper: [Vec<usize>; 3],
     /// What could not be used.
@@ -80,12 +80,12 @@ const SUSPICIOUS_SHOWN: usize = 3;
 struct Group<'a> {
     first: &'a Reading,
     readings: Vec<&'a Measured>,
-    mark: DefaultHasher,
+    mark: FxHasher,
 }
 
 impl<'a> Group<'a> {
     fn new(first: &'a Reading) -> Self {
-        let mut mark = DefaultHasher::new();
+        let mut mark = FxHasher::default();
         (first.line, first.ratio_error.to_string()).hash(&mut mark);
         for part in first.mixture.parts() {
             (part.tube, part.parts.to_bits()).hash(&mut mark);
@@ -127,7 +127,7 @@ impl Averages {
         before: Option<&Self>,
     ) -> Self {
         let mut groups: Vec<Group<'a>> = Vec::new();
-        let mut places: HashMap<Key, usize> = HashMap::new();
+        let mut places: FxHashMap<Key, usize> = FxHashMap::default();
         let (mut warnings, mut counted) = (Vec::new(), (0, 0));
         let mut suspicious = 0;
         for reading in readings.filter(|reading| reading.void.is_none()) {

@@ -149,11 +149,11 @@ impl<'a> Run<'a> {
     }
 
     fn count(&mut self, reading: &Taken) {
-        let held = self.piles.held_by(reading.swatch);
+        // What was read has been laid, whether that was said or not; and what was read dry is dry.
+        let unsaid = self.square(reading.swatch).is_some_and(|square| square.laid.is_none());
+        let held = if unsaid { self.piles.held_by(reading.swatch) } else { None };
         let Some(square) = self.square_mut(reading.swatch) else { return };
         square.read[reading.state as usize] += 1;
-        // What was read has been laid, whether that was said or not; and what was read dry is dry.
-        let unsaid = square.laid.is_none();
         if unsaid {
             square.laid = Some(reading.at);
             square.held = held;

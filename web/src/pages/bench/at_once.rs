@@ -83,9 +83,9 @@ impl AtOnce {
 
 /// The readings of a swatch that count, oldest first.
 fn of_state(trial: &Trial, swatch: SwatchId, state: State) -> impl Iterator<Item = &StoredReading> {
-    trial.readings.iter().map(AsRef::as_ref).filter(move |stored: &&StoredReading| {
+    trial.readings_of(swatch).filter(move |stored| {
         let reading = &stored.reading;
-        stored.swatch == swatch && reading.state == state && reading.void.is_none()
+        reading.state == state && reading.void.is_none()
     })
 }
 
@@ -105,11 +105,10 @@ fn repeatability(trial: &Trial) -> f64 {
 
 /// A spectrum that no paint gives.
 fn suspicious(trial: &Trial, planned: &PlannedSwatch) -> Option<String> {
-    let found = trial.readings.iter().rev().filter(|it| it.swatch == planned.id);
-    let found = found
-        .filter(|it| it.reading.void.is_none())
-        .find_map(|stored| Some((stored.reading.repeat, stored.reading.measured.suspicion()?)));
-    let (repeat, why) = found?;
+    let counting = trial.readings_of(planned.id).rev().filter(|it| it.reading.void.is_none());
+    let mut found =
+        counting.filter_map(|it| Some((it.reading.repeat, it.reading.measured.suspicion()?)));
+    let (repeat, why) = found.next()?;
     Some(format!("Reading {repeat}: {why} Void it where it is no reading."))
 }
 

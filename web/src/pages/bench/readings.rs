@@ -20,47 +20,47 @@ pub(crate) struct ReadingRow {
     pub void: String,
 }
 
-/// Newest first.
-pub(crate) fn rows(trial: &Trial, planned: &PlannedSwatch) -> Vec<ReadingRow> {
+/// Readings of one swatch that the bench shows; the list of readings has them all.
+const SHOWN: usize = 20;
+
+/// The newest ones, newest first, and how many there are besides.
+pub(crate) fn rows(trial: &Trial, planned: &PlannedSwatch) -> (Vec<ReadingRow>, usize) {
     let drifted = drifts(&trial.log, trial.circumstances.conditions);
-    let of_swatch: Vec<&StoredReading> =
-        trial.readings.iter().map(AsRef::as_ref).filter(|it| it.swatch == planned.id).collect();
     let lab =
         |stored: &StoredReading| stored.reading.measured.lab(trial.circumstances.conditions).ok();
-    let mean_of = |state: State| {
-        let same: Vec<Lab> = of_swatch
-            .iter()
+    let means = [State::Wet, State::Dry, State::Lifted].map(|state| {
+        let same: Vec<Lab> = trial
+            .readings_of(planned.id)
             .filter(|stored| stored.reading.void.is_none() && stored.reading.state == state)
-            .filter_map(|stored| lab(stored))
+            .filter_map(lab)
             .collect();
         (same.len() > 1).then(|| Lab::mean(&same)).flatten()
+    });
+    let row = |stored: &StoredReading| {
+        let reading = &stored.reading;
+        let colour = lab(stored);
+        let mut off = match (colour, means[reading.state as usize], &reading.void) {
+            (Some(colour), Some(mean), None) => {
+                format!("ΔE {} from the mean", number(ciede2000(colour, mean).value(), 2))
+            }
+            _ => String::new(),
+        };
+        if drifted.iter().any(|drift| drift.marks(stored.id.0)) {
+            off.push_str(" · the meter had drifted");
+        }
+        ReadingRow {
+            id: stored.id.0,
+            repeat: reading.repeat,
+            state: reading.state.to_string(),
+            lab: colour.map_or_else(String::new, |it| lab_line(&it)),
+            off,
+            fill: paint(stored, trial).map_or_else(String::new, |paint| paint.fill),
+            void: reading.void.clone().unwrap_or_default(),
+        }
     };
-    of_swatch
-        .iter()
-        .rev()
-        .map(|stored| {
-            let reading = &stored.reading;
-            let colour = lab(stored);
-            let mut off = match (colour, mean_of(reading.state), &reading.void) {
-                (Some(colour), Some(mean), None) => {
-                    format!("ΔE {} from the mean", number(ciede2000(colour, mean).value(), 2))
-                }
-                _ => String::new(),
-            };
-            if drifted.iter().any(|drift| drift.marks(stored.id.0)) {
-                off.push_str(" · the meter had drifted");
-            }
-            ReadingRow {
-                id: stored.id.0,
-                repeat: reading.repeat,
-                state: reading.state.to_string(),
-                lab: colour.map_or_else(String::new, |it| lab_line(&it)),
-                off,
-                fill: paint(stored, trial).map_or_else(String::new, |paint| paint.fill),
-                void: reading.void.clone().unwrap_or_default(),
-            }
-        })
-        .collect()
+    let shown: Vec<ReadingRow> = trial.readings_of(planned.id).rev().take(SHOWN).map(row).collect();
+    let besides = trial.readings_of(planned.id).count() - shown.len();
+    (shown, besides)
 }
 
 /// `L* 27.1  a* 12.0  b* −41.3`.

@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, HashMap};
 use askama::Template;
 use askama_web::WebTemplate;
 use sheet::PlacedCell;
-use store::{PlannedSwatch, StoredReading, SwatchId, Trial};
+use store::{PlannedSwatch, SwatchId, Trial};
 use trial::plan::cautions::cautions;
 use trial::run::{BarShows, Grain, PaceEvidence, Word};
 use trial::{Part, State, TubeLabel, TubeRef};
@@ -89,6 +89,8 @@ pub(crate) struct BenchPage {
     again: bool,
     plugs: Option<Plugs>,
     readings: Vec<ReadingRow>,
+    /// Readings of this swatch that are not shown here.
+    more_readings: usize,
     /// What was seen, judged or spoilt, oldest first.
     seen: Vec<String>,
     /// What can be taken back: its name in the form, and what it says.
@@ -129,6 +131,7 @@ impl BenchPage {
         let repeats = trial.circumstances.repeats as usize;
         let left = trial.missing(planned.id, telling.state);
         let (all, done) = done(trial, order);
+        let (readings, more_readings) = rows(trial, planned);
         Ok(Self {
             id: trial.id.0,
             number,
@@ -166,7 +169,8 @@ impl BenchPage {
             copy_helps: typed.copy_helps,
             again: typed.again,
             plugs: telling.plugs,
-            readings: rows(trial, planned),
+            readings,
+            more_readings,
             seen: seen(order, number),
             last: last_entry(trial),
             finished: order.next(telling.now).is_none(),
@@ -369,24 +373,19 @@ struct SquareStates<'a> {
     order: &'a Order<'a>,
     at_hand: SwatchId,
     labels: (Vec<TubeLabel>, Option<TubeRef>),
-    /// The readings of each swatch, oldest first.
-    readings: HashMap<SwatchId, Vec<&'a StoredReading>>,
 }
 
 impl<'a> SquareStates<'a> {
     fn of(trial: &'a Trial, order: &'a Order<'a>, at_hand: &PlannedSwatch) -> Self {
-        let mut readings: HashMap<SwatchId, Vec<&StoredReading>> = HashMap::new();
-        for stored in &trial.readings {
-            readings.entry(stored.swatch).or_default().push(stored);
-        }
         let labels = (trial.labels(), trial.white());
-        Self { trial, order, at_hand: at_hand.id, labels, readings }
+        Self { trial, order, at_hand: at_hand.id, labels }
     }
 
     fn cell(&self, planned: &PlannedSwatch) -> MapCell {
         let number = planned.swatch.number;
-        let of_swatch = self.readings.get(&planned.id).map_or(&[][..], Vec::as_slice);
-        let valid = of_swatch.iter().rev().find(|stored| stored.reading.void.is_none());
+        let mut of_swatch = self.trial.readings_of(planned.id).rev();
+        let read = self.trial.readings_of(planned.id).next().is_some();
+        let valid = of_swatch.find(|stored| stored.reading.void.is_none());
         let label = planned.swatch.label(&self.labels.0, self.labels.1);
         let square = self.order.run().and_then(|run| run.square(number));
         let laid = square.is_some_and(|square| square.laid.is_some());
@@ -398,7 +397,7 @@ impl<'a> SquareStates<'a> {
             state: match valid.and_then(|stored| paint(stored, self.trial)) {
                 Some(paint) => MapState::Read(paint),
                 None if laid => MapState::Laid,
-                None if spoilt || !of_swatch.is_empty() => MapState::Void,
+                None if spoilt || read => MapState::Void,
                 None => MapState::Unread,
             },
             here: planned.id == self.at_hand,

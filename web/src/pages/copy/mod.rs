@@ -25,7 +25,7 @@ pub(crate) struct CopyPage {
 pub(crate) async fn page(State(app): State<AppState>) -> Result<CopyPage, PageError> {
     let frame = Frame::load(&app.store, Room::Elsewhere, None).await?;
     let tubes = usize::try_from(app.store.tube_count().await?).unwrap_or_default();
-    let readings: i64 = frame.trials.iter().map(|trial| trial.stamp.readings).sum();
+    let readings: i64 = frame.trials.iter().map(|trial| trial.readings + trial.voids).sum();
     let holds = format!(
         "{}, {} and {}",
         counted(tubes, "tube", "tubes"),

@@ -33,8 +33,8 @@ impl ListPage {
             id: summary.id.0,
             name: summary.name.clone(),
             state: state(summary),
-            swatches: format!("{} of {} swatches read", summary.read, summary.swatches),
-            readings: format!("{} readings, {} void", summary.readings, summary.voids),
+            swatches: format!("{} of {} read", summary.read, summary.swatches),
+            readings: format!("{}, {} void", summary.readings, summary.voids),
         };
         let (away, here): (Vec<_>, Vec<_>) = frame.trials.iter().partition(|it| it.put_away);
         let address = |page| format!("/trials?page={page}");
