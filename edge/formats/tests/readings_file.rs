@@ -317,15 +317,23 @@ fn no_exported_cell_is_run() {
     assert_eq!(export_all(&exported), exported);
 }
 
-/// Many makers of one name, many tubes, many rows: one pass each.
+/// Many makers of one name and many rows: one pass each; and a limit that no trial comes near.
 #[test]
 fn a_large_file_of_many_makers_is_read() {
-    let rows = (0..100_000).fold(String::new(), |mut rows, at| {
-        let _ = writeln!(rows, "A,M{at},PB29,,1,,,dry,paper,1,30,10,-40");
-        rows
-    });
-    let study = read(file(&rows).as_bytes()).expect("a good file").study;
-    assert_eq!((study.tubes.len(), study.readings.len()), (100_000, 100_000));
+    let of_makers = |makers: usize| {
+        let rows = (0..100_000).fold(String::new(), |mut rows, at| {
+            let _ = writeln!(rows, "A,M{},PB29,,1,,,dry,paper,1,30,10,-40", at % makers);
+            rows
+        });
+        read(file(&rows).as_bytes()).map(|file| file.study)
+    };
+    let study = of_makers(1_000).expect("a good file");
+    assert_eq!((study.tubes.len(), study.readings.len()), (1_000, 100_000));
+    let refused = of_makers(20_000).expect_err("too many").to_string();
+    assert_eq!(
+        refused,
+        "line 1007, column 1 (tube): the file goes on beyond 1000 tubes; split it, for example by maker"
+    );
 }
 
 proptest! {

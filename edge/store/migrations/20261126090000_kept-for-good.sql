@@ -59,5 +59,8 @@ CREATE TABLE answered (
     answer TEXT NOT NULL
 ) STRICT, WITHOUT ROWID;
 
+-- A file's tubes are looked up by it.
+CREATE INDEX tube_by_label ON tube (name, maker);
+
 -- "USW1": what kind of file this is, for programs that look at its first page.
 PRAGMA application_id = 1431525169;

@@ -7,6 +7,7 @@ use trial::names::NameError;
 
 use super::columns::MOST_COLUMNS;
 use super::read::MAX_ROWS;
+use super::tubes::MAX_TUBES;
 
 /// Where in a file.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -97,6 +98,9 @@ pub enum Problem {
     /// More rows than are read.
     #[error("the file goes on beyond {MAX_ROWS} readings; split it by tube or by day")]
     TooManyRows,
+    /// More tubes than are read.
+    #[error("the file goes on beyond {MAX_TUBES} tubes; split it, for example by maker")]
+    TooManyTubes,
     /// A name that cannot stand.
     #[error(transparent)]
     Name(#[from] NameError),

@@ -103,7 +103,9 @@ impl Row<'_> {
         if name.is_empty() {
             return self.bare(&others, own_parts, white);
         }
-        let own = tubes.own(name, own_maker, self.label(code)?, self.line);
+        let own = tubes
+            .own(name, own_maker, self.label(code)?, self.line)
+            .map_err(|problem| self.error(tube, problem))?;
         mixture.push(Part { tube: own, parts: own_parts });
         for (with, with_parts) in others {
             let parts = self.parts(with_parts)?;

@@ -9,6 +9,9 @@ use super::error::Problem;
 use super::read::first_of;
 use super::row::Row;
 
+/// Most tubes of a file.
+pub const MAX_TUBES: usize = 1_000;
+
 /// The makers of each name in the column `tube`.
 #[derive(Debug, Default)]
 pub(super) struct Makers(HashMap<String, OfName>);
@@ -73,13 +76,22 @@ impl Tubes {
     }
 
     /// The tube of this row.
-    pub fn own(&mut self, name: &str, maker: &str, code: &str, line: usize) -> TubeRef {
+    pub fn own(
+        &mut self,
+        name: &str,
+        maker: &str,
+        code: &str,
+        line: usize,
+    ) -> Result<TubeRef, Problem> {
         // A row that leaves the maker out means the only maker of that name.
         let maker = match self.makers.only(name) {
             Some(only) if maker.is_empty() => only.to_owned(),
             _ => maker.to_owned(),
         };
         let tube = self.place(name, &maker);
+        if self.labels.len() > MAX_TUBES {
+            return Err(Problem::TooManyTubes);
+        }
         let known = &mut self.labels[tube.0].code;
         if known.is_empty() {
             code.clone_into(known);
@@ -89,7 +101,7 @@ impl Tubes {
                 message: format!("{name} is {code} here and {known} above; {known} is taken"),
             });
         }
-        tube
+        Ok(tube)
     }
 
     /// Another tube of a mixture, which is given by its name alone.

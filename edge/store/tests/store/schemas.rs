@@ -109,7 +109,7 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         // The simulated meter of the earlier releases is known by its name.
         assert_eq!(told[2], (ReadingSource::Meter, true, None));
         let lab = trial.readings[0].reading.measured.lab(trial.circumstances.conditions);
-        assert_eq!(lab.expect("a colour").axes(), [61.5, -1.25, -38.0]);
+        assert_eq!(lab.expect("a colour"), colour::Lab::new(61.5, -1.25, -38.0));
         assert!(trial.circumstances.meter_known);
         assert_eq!(trial.put_away, version >= 20_261_126_090_000);
         let shelf = store.shelf().await.expect("shelf");
