@@ -2,10 +2,10 @@
 
 mod common;
 
-use std::io::Write as _;
+use std::io::{Read as _, Write as _};
 use std::net::TcpStream;
 use std::process::Command;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use common::{Outcome, Server, db};
 
@@ -114,6 +114,35 @@ fn it_ends_within_five_seconds_whatever_hangs() -> Outcome {
     assert!(server.get("/shelf")?.starts_with("HTTP/1.0 200"));
     let took = server.terminate()?;
     assert!(took < Duration::from_secs(5), "{took:?}");
+    Ok(())
+}
+
+/// Half a head, half a body, and a connection that is kept open for nothing: each is let go.
+#[test]
+fn what_never_ends_is_let_go() -> Outcome {
+    let server = Server::start(&["--demo"])?;
+    let host = format!("Host: {}\r\n", server.address);
+    let never = [
+        "GET /shelf HT".to_owned(),
+        format!(
+            "POST /shelf HTTP/1.1\r\n{host}Content-Type: application/x-www-form-urlencoded\r\n\
+             Content-Length: 1000\r\n\r\nname="
+        ),
+        format!("GET /favicon.svg HTTP/1.1\r\n{host}\r\n"),
+    ];
+    let waits = never.map(|request| {
+        let mut stream = TcpStream::connect(&server.address)?;
+        stream.set_read_timeout(Some(Duration::from_secs(40)))?;
+        stream.write_all(request.as_bytes())?;
+        Ok::<_, std::io::Error>((request, stream))
+    });
+    let start = Instant::now();
+    for wait in waits {
+        let (request, mut stream) = wait?;
+        // The end of the stream, and not the end of our patience.
+        stream.read_to_end(&mut Vec::new()).map_err(|error| format!("{request}: {error}"))?;
+    }
+    assert!(start.elapsed() < Duration::from_secs(35), "{:?}", start.elapsed());
     Ok(())
 }
 

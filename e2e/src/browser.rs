@@ -81,6 +81,16 @@ impl Browser {
         Ok(self.driver.goto(url).await?)
     }
 
+    /// Opens a page in another tab, which is the one in front from then on.
+    ///
+    /// # Errors
+    /// When it cannot be reached.
+    pub async fn open_in_a_new_tab(&self, url: &str) -> Outcome<()> {
+        let tab = self.driver.new_tab().await?;
+        self.driver.switch_to_window(tab).await?;
+        self.open(url).await
+    }
+
     /// The address at hand.
     ///
     /// # Errors

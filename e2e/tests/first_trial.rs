@@ -151,3 +151,27 @@ async fn a_bad_file_and_a_bad_number_are_answered_where_they_stand() -> Outcome 
     browser.shows(".key-sheet dl", "Read again").await?;
     browser.close().await
 }
+
+/// A browser has six connections to one workshop; a bench that nobody sees takes none of them.
+#[tokio::test(flavor = "multi_thread")]
+async fn any_number_of_benches_may_be_open() -> Outcome {
+    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    let file = "# upright-swatch readings 1\ntube,maker,code,with,parts,with_parts,white_parts,state,\
+                backing,repeat,L,a,b\nA,M,PB29,,1,,,dry,paper,1,50,0,0\n";
+    browser.open(&workshop.url("/trials/import")).await?;
+    browser.upload("#file", &workshop.file("one.csv", file)?).await?;
+    browser.click("Import it").await?;
+    browser.shows(".trial-name", "one").await?;
+    for _ in 0..9 {
+        browser.open_in_a_new_tab(&workshop.url("/trials/1/bench/1")).await?;
+        browser.shows(".bench-finished", "This trial is finished.").await?;
+    }
+    // The last one hears and sends.
+    browser.press("r").await?;
+    browser.fill("#l", "51").await?;
+    browser.fill("#a", "1").await?;
+    browser.fill("#b", "1").await?;
+    browser.click("Record it").await?;
+    browser.counts(".bench-readings li", 2).await?;
+    browser.close().await
+}
