@@ -38,9 +38,9 @@ pub enum PageError {
          file from the page Readings, void a reading that is not right, or put the trial away"
     )]
     NotJudged,
-    /// Another page asked for the same, and it is under way.
+    /// It cannot be done as things stand.
     #[error("{0}")]
-    UnderWay(String),
+    NotNow(String),
     /// A file with more bytes than are read.
     #[error("{0}")]
     TooLarge(String),
@@ -67,18 +67,17 @@ impl PageError {
                 | StoreError::Refused(_)
                 | StoreError::OtherGeometry { .. },
             )
-            | Self::UnderWay(_)
+            | Self::NotNow(_)
             | Self::Cgats(_) => StatusCode::CONFLICT,
             Self::TooLarge(_) => StatusCode::PAYLOAD_TOO_LARGE,
             Self::Store(StoreError::Busy) => StatusCode::SERVICE_UNAVAILABLE,
             Self::Upload(_) | Self::Form(_) => StatusCode::BAD_REQUEST,
             Self::Device(_) => StatusCode::SERVICE_UNAVAILABLE,
-            Self::Store(StoreError::NotWritten(_)) => StatusCode::INSUFFICIENT_STORAGE,
+            Self::Store(StoreError::NotWritten(_) | StoreError::File(_)) => {
+                StatusCode::INSUFFICIENT_STORAGE
+            }
             Self::Store(
-                StoreError::Corrupt { .. }
-                | StoreError::File(_)
-                | StoreError::Database(_)
-                | StoreError::Migration(_),
+                StoreError::Corrupt { .. } | StoreError::Database(_) | StoreError::Migration(_),
             )
             | Self::NotJudged
             | Self::Planning(_)
@@ -97,7 +96,7 @@ impl PageError {
             Self::Store(StoreError::OtherGeometry { .. }) => "Another meter",
             Self::Store(StoreError::File(_)) => "No copy was made",
             Self::NotJudged => "No figures",
-            Self::UnderWay(_) => "Under way already",
+            Self::NotNow(_) => "Not recorded",
             Self::TooLarge(_) => "The file is too large",
             Self::Store(StoreError::Replaced) => "A later version exists",
             Self::Planning(_) => "Not worked out",

@@ -1,7 +1,7 @@
 //! Taking readings: a swatch under the meter, and the result into the records.
 
 use instruments::Specimen;
-use store::{PlannedSwatch, Trial};
+use store::{PlannedSwatch, StoreError, Trial};
 use trial::run::{Deed, Made, Tile, is_laid};
 use trial::{Measured, RatioError, State};
 
@@ -102,6 +102,11 @@ impl AppState {
         }
         let before = trial.log.iter().filter(|it| matches!(it.deed, Deed::Tile { .. })).count();
         let (read, meter) = self.read(Specimen::tile(tile, before as u64)).await?;
+        let own = &trial.circumstances;
+        if own.meter_known && own.protocol.geometry != meter.geometry {
+            let (meter, trial) = (meter.geometry, own.protocol.geometry);
+            return Err(StoreError::OtherGeometry { meter, trial }.into());
+        }
         let deed = Deed::Tile { tile, bands: read.bands().to_vec(), simulated: meter.simulated };
         self.store.record_deeds(trial.id, &[deed], token, |_| true).await?;
         self.news.tell(trial.id);

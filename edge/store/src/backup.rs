@@ -119,7 +119,13 @@ async fn fresh_copy(
         ))
     })?;
     let copied = sqlx::query("VACUUM INTO ?").bind(name).execute(connection).await;
-    copied.map_err(|error| in_words(&place, error.into()))?;
+    copied.map_err(|error| match StoreError::from(error) {
+        StoreError::NotWritten(why) => StoreError::File(format!(
+            "no copy could be made in {} ({why}): make room there, and try again",
+            place.display()
+        )),
+        other => in_words(&place, other),
+    })?;
     check(fresh.path()).await?;
     Ok(fresh)
 }

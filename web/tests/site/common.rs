@@ -91,9 +91,14 @@ impl Site {
         Self::over(AppState::new(store).with_meter(meter)).await
     }
 
+    /// Whatever is in the records already.
+    pub fn open(app: AppState) -> Self {
+        Self(router(app))
+    }
+
     /// The same over any records and devices.
     pub async fn over(app: AppState) -> Self {
-        let site = Self(router(app));
+        let site = Self::open(app);
         for (maker, name, codes) in [
             ("Tidewell", "Canopy Ultramarine", "PB29"),
             ("Nettlebed", "Ultramarine Blue", "PB29"),

@@ -1,8 +1,10 @@
 //! What goes wrong at a table: nothing is lost, nothing false is stored, and each is told in words.
 
 use axum::http::StatusCode;
+use colour::Reflectance;
 use instruments::simulated::{SimulatedMeter, Workshop};
-use instruments::{RemoteMeter, RemoteScale};
+use instruments::{DeviceError, Meter, RemoteMeter, RemoteScale, Specimen};
+use mixing::Geometry;
 use store::Store;
 use web::AppState;
 
@@ -27,7 +29,8 @@ async fn without_a_meter_nothing_is_made_up_and_typing_and_files_are_offered() {
     let refused = site.post("/trials/1/bench/rest", "").await;
     assert_eq!(refused.status, StatusCode::CONFLICT);
     let read = site.post("/trials/1/bench/7/read", "state=dry").await;
-    assert_eq!(read.status, StatusCode::SERVICE_UNAVAILABLE);
+    assert_eq!(read.status, StatusCode::CONFLICT);
+    assert!(read.text.contains("no meter is connected, so nothing was read"), "{}", read.text);
     site.post("/trials/1/bench/7/dry", "").await;
     site.post("/trials/1/bench/7/type", "l=28&a=12&b=-38&state=dry").await;
     let bench = site.get("/trials/1/bench/7").await.text;
@@ -392,4 +395,48 @@ async fn a_copy_is_saved_from_the_page() {
     let path = folder.path().join("copy.db");
     std::fs::write(&path, copy.bytes).expect("written");
     assert_eq!(Store::open(&path).await.expect("a workshop").tube_count().await.expect("tubes"), 4);
+}
+
+/// A meter that reads at another angle than the trial's was begun with.
+struct Turned(SimulatedMeter);
+
+impl Meter for Turned {
+    fn name(&self) -> &str {
+        "another meter"
+    }
+    fn simulated(&self) -> bool {
+        false
+    }
+    fn geometry(&self) -> Geometry {
+        Geometry::FortyFive
+    }
+    fn repeatability(&self) -> f64 {
+        0.05
+    }
+    fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, DeviceError> {
+        self.0.read(specimen)
+    }
+}
+
+#[tokio::test]
+async fn another_meter_than_the_trials_stops_with_a_question() {
+    let store = Store::in_memory().await.expect("open");
+    let simulated = || SimulatedMeter::new(1, Workshop::default());
+    let first = Site::over(AppState::new(store.clone()).with_meter(simulated())).await;
+    first.lay(1, 7).await;
+    first.post("/trials/1/bench/7/read", "state=dry").await;
+    let second = Site::open(AppState::new(store).with_meter(Turned(simulated())));
+    for (path, form) in [("read", "state=dry"), ("tile", "choice=white")] {
+        let asked = second.post(&format!("/trials/1/bench/7/{path}"), form).await;
+        assert_eq!(asked.status, StatusCode::CONFLICT, "{path}");
+        for words in [
+            "the meter measures at 45:0, and this trial is read at d:8 included",
+            "plan a copy of the trial for this one?",
+            "<a href=\"/trials/new?copy=1\">Plan a copy</a>",
+        ] {
+            assert!(asked.text.contains(words), "{words}: {}", asked.text);
+        }
+    }
+    let csv = second.get("/trials/1/readings.csv").await.text;
+    assert_eq!(csv.lines().filter(|line| line.contains(",dry,")).count(), 1);
 }

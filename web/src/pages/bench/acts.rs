@@ -240,6 +240,12 @@ pub(crate) async fn read(
     let trial = app.trial(TrialId(id)).await?;
     let planned = find(&trial, number)?;
     let state = chosen.state().unwrap_or_default();
+    if app.about_meter().is_none() {
+        return Err(PageError::NotNow(
+            "no meter is connected, so nothing was read: type what yours shows, or take its file"
+                .into(),
+        ));
+    }
     app.stop_waiting(trial.id);
     still_asked(&trial, planned, chosen.again())?;
     let taken = app.take_one(&trial, planned, state, sent(&chosen.token)).await;
@@ -363,14 +369,14 @@ pub(crate) async fn read_rest(
 ) -> Result<Redirect, PageError> {
     let simulated = app.about_meter().is_some_and(|meter| meter.simulated);
     if !simulated {
-        return Err(PageError::UnderWay(
+        return Err(PageError::NotNow(
             "only squares under the meter can be read: nothing was recorded. Take one reading after \
              another"
                 .into(),
         ));
     }
     let Ok(_one_at_a_time) = app.reading_all.try_lock() else {
-        return Err(PageError::UnderWay(
+        return Err(PageError::NotNow(
             "everything that is left is being read already; wait until that is done".into(),
         ));
     };
@@ -411,7 +417,7 @@ fn still_asked(trial: &Trial, planned: &PlannedSwatch, again: bool) -> Result<()
     if Order::of(trial).next(token::now()).is_some() {
         return Ok(());
     }
-    Err(PageError::UnderWay(
+    Err(PageError::NotNow(
         "this trial is finished, so nothing was recorded; press “Read again” at its square to take \
          another reading"
             .into(),
