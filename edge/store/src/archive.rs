@@ -21,7 +21,7 @@ use tempfile::NamedTempFile;
 
 use crate::StoreError;
 use crate::backup::{check, not_written};
-use crate::opening::{Found, MIGRATOR, folder, found, in_words, newest, read_only};
+use crate::file::{Found, MIGRATOR, folder, found, in_words, newest, read_only};
 
 /// What `workshop.json` begins with.
 const KIND: &str = "upright-swatch workshop 1";

@@ -7,7 +7,7 @@ use sqlx::sqlite::SqliteConnectOptions;
 use sqlx::{ConnectOptions as _, Connection as _, SqliteConnection};
 use tempfile::NamedTempFile;
 
-use crate::opening::{Found, Hold, beside, folder, found, in_words, newest, read_only};
+use crate::file::{Found, Hold, beside, folder, found, in_words, newest, read_only};
 use crate::{Store, StoreError};
 
 impl Store {

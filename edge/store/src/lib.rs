@@ -3,13 +3,14 @@
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
 //! `palettes`, for trials in `trials` with their `plans`, for what was measured in `readings`, for
 //! what else was done at the bench in `log`, and for whole files in `import`. The file itself is
-//! opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
+//! known in `file`, opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
 //! goes through `writing`; a form that is sent twice is recognised in `answers`.
 
 mod answers;
 pub mod archive;
 pub mod backup;
 mod error;
+mod file;
 mod import;
 mod log;
 mod opening;
@@ -25,8 +26,8 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 pub use error::StoreError;
+pub use file::Hold;
 pub use log::Last;
-pub use opening::Hold;
 pub use palettes::{NewPalette, Palette, PaletteId};
 pub use plans::TrialPlan;
 pub use readings::{How, ReadingId, StoredReading};

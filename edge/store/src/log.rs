@@ -187,7 +187,8 @@ pub(crate) async fn standing(
     )
     .fetch_one(&mut *connection)
     .await?;
-    let rows = sqlx::query!(
+    let rows = sqlx::query_as!(
+        EntryRow,
         r#"SELECT deed.id AS "id!", batch AS "batch!", deed, version, after_reading,
                   unixepoch(done_at) AS "at!: i64", reason AS "reason?"
            FROM deed LEFT JOIN deed_void ON deed_void.deed_id = deed.id
@@ -197,19 +198,7 @@ pub(crate) async fn standing(
     )
     .fetch_all(connection)
     .await?;
-    let entries: Result<Vec<Entry>, StoreError> = rows
-        .into_iter()
-        .map(|row| {
-            Ok(Entry {
-                id: row.id,
-                batch: row.batch,
-                deed: records::read_deed(row.version, &row.deed)?,
-                at: row.at,
-                after: row.after_reading,
-                void: row.reason,
-            })
-        })
-        .collect();
+    let entries: Result<Vec<Entry>, StoreError> = rows.into_iter().map(EntryRow::entry).collect();
     Ok(Standing::of(number, &entries?, read))
 }
 
@@ -294,12 +283,37 @@ async fn insert(
     Ok(())
 }
 
+/// A line of the log as it stands in its table.
+struct EntryRow {
+    id: i64,
+    batch: i64,
+    deed: String,
+    version: i64,
+    after_reading: i64,
+    at: i64,
+    reason: Option<String>,
+}
+
+impl EntryRow {
+    fn entry(self) -> Result<Entry, StoreError> {
+        Ok(Entry {
+            id: self.id,
+            batch: self.batch,
+            deed: records::read_deed(self.version, &self.deed)?,
+            at: self.at,
+            after: self.after_reading,
+            void: self.reason,
+        })
+    }
+}
+
 /// The log of a trial, oldest first, void lines included.
 pub(crate) async fn of_trial(
     connection: &mut SqliteConnection,
     trial: TrialId,
 ) -> Result<Vec<Entry>, StoreError> {
-    let rows = sqlx::query!(
+    let rows = sqlx::query_as!(
+        EntryRow,
         r#"SELECT deed.id AS "id!", batch AS "batch!", deed, version, after_reading,
                   unixepoch(done_at) AS "at!: i64", reason AS "reason?"
            FROM deed LEFT JOIN deed_void ON deed_void.deed_id = deed.id
@@ -308,16 +322,5 @@ pub(crate) async fn of_trial(
     )
     .fetch_all(connection)
     .await?;
-    rows.into_iter()
-        .map(|row| {
-            Ok(Entry {
-                id: row.id,
-                batch: row.batch,
-                deed: records::read_deed(row.version, &row.deed)?,
-                at: row.at,
-                after: row.after_reading,
-                void: row.reason,
-            })
-        })
-        .collect()
+    rows.into_iter().map(EntryRow::entry).collect()
 }

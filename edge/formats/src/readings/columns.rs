@@ -35,8 +35,6 @@ pub(super) const VOID: &str = "void";
 pub(super) const SOURCE: &str = "source";
 /// `yes` where a simulated device made it up.
 pub(super) const SIMULATED: &str = "simulated";
-/// Most columns of a table; ours have 63.
-pub(super) const MOST_COLUMNS: usize = 500;
 
 /// Name of a spectral column: `R380` to `R730`.
 pub(super) fn band_name(band: usize) -> String {

@@ -5,9 +5,7 @@ use std::fmt;
 use thiserror::Error;
 use trial::names::NameError;
 
-use super::columns::MOST_COLUMNS;
-use super::read::MAX_ROWS;
-use super::tubes::MAX_TUBES;
+use super::limits::{MAX_COLUMNS, MAX_ROWS, MAX_TUBES};
 
 /// Where in a file.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -89,7 +87,7 @@ pub enum Problem {
     RepeatedColumn(String),
     /// More columns than any table needs.
     #[error(
-        "this row has {found} cells, and at most {MOST_COLUMNS} are read; take out what is not needed"
+        "this row has {found} cells, and at most {MAX_COLUMNS} are read; take out what is not needed"
     )]
     TooManyColumns {
         /// Cells found.

@@ -6,6 +6,7 @@
 
 mod columns;
 mod error;
+mod limits;
 mod preamble;
 mod read;
 mod row;
@@ -15,6 +16,7 @@ mod white;
 mod write;
 
 pub use error::{FileError, Place, Problem};
-pub use read::{MAX_BYTES, MAX_ROWS, ReadingsFile, read, too_large};
+pub use limits::{MAX_BYTES, MAX_ROWS};
+pub use read::{ReadingsFile, read, too_large};
 pub use source::{ExportRow, SourceTable};
 pub use write::{export, write};

@@ -9,18 +9,15 @@ use rayon::prelude::*;
 use trial::figures::Warning;
 use trial::{Measured, Study};
 
-use super::columns::{Columns, MOST_COLUMNS};
+use super::columns::Columns;
 use super::error::{FileError, Problem};
+use super::limits::{MAX_BYTES, MAX_COLUMNS, MAX_ROWS};
 use super::preamble::Preamble;
 use super::row::Row;
 use super::source::SourceTable;
 use super::tubes::{Makers, Tubes};
 use super::white;
 
-/// Most bytes of a file.
-pub const MAX_BYTES: u64 = 64_000_000;
-/// Most readings of a file.
-pub const MAX_ROWS: usize = 150_000;
 /// Rows that are read together.
 const CHUNK: usize = 4096;
 
@@ -122,7 +119,7 @@ impl<'a> Rows<'a> {
             if let Err(error) = more {
                 return Err(FileError::at(line, 1, Problem::Csv(error.to_string())));
             }
-            if record.len() > MOST_COLUMNS {
+            if record.len() > MAX_COLUMNS {
                 let found = record.len();
                 return Err(FileError::at(line, 1, Problem::TooManyColumns { found }));
             }
@@ -137,7 +134,7 @@ impl<'a> Rows<'a> {
             }
             starts.push(start);
             at_lines.push(line);
-            makers.take(&Row { columns, record: &record, line });
+            makers.take(Row { columns, record: &record, line }.name_and_maker());
         }
         let Some(columns) = columns else {
             let last = text.lines().count().max(1);
@@ -185,17 +182,6 @@ impl<'a> Rows<'a> {
         let source = SourceTable::new(self.text.to_owned(), self.starts);
         Ok(ReadingsFile { study, source, warnings, stated: preamble.stated })
     }
-}
-
-/// The first warnings of many that are alike, and how many there are beyond them.
-pub(super) fn first_of(mut warnings: Vec<Warning>) -> Vec<Warning> {
-    const SHOWN: usize = 20;
-    let beyond = warnings.len().saturating_sub(SHOWN);
-    warnings.truncate(SHOWN);
-    if beyond > 0 {
-        warnings.push(Warning { line: None, message: format!("… and {beyond} more like these") });
-    }
-    warnings
 }
 
 /// Counts lines onwards, so that a long file is counted once.

@@ -6,11 +6,7 @@ use trial::figures::Warning;
 use trial::{TubeLabel, TubeRef};
 
 use super::error::Problem;
-use super::read::first_of;
-use super::row::Row;
-
-/// Most tubes of a file.
-pub const MAX_TUBES: usize = 1_000;
+use super::limits::MAX_TUBES;
 
 /// The makers of each name in the column `tube`.
 #[derive(Debug, Default)]
@@ -23,8 +19,7 @@ struct OfName {
 }
 
 impl Makers {
-    pub fn take(&mut self, row: &Row<'_>) {
-        let (name, maker) = row.name_and_maker();
+    pub fn take(&mut self, (name, maker): (&str, &str)) {
         match self.0.get_mut(name) {
             Some(known) if known.all.contains(maker) => {}
             Some(known) => {
@@ -154,4 +149,15 @@ impl Tubes {
 /// `NAME (MAKER)` in its two parts.
 fn split_maker(text: &str) -> Option<(&str, &str)> {
     text.strip_suffix(')')?.rsplit_once(" (")
+}
+
+/// The first warnings of many that are alike, and how many there are beyond them.
+fn first_of(mut warnings: Vec<Warning>) -> Vec<Warning> {
+    const SHOWN: usize = 20;
+    let beyond = warnings.len().saturating_sub(SHOWN);
+    warnings.truncate(SHOWN);
+    if beyond > 0 {
+        warnings.push(Warning { line: None, message: format!("… and {beyond} more like these") });
+    }
+    warnings
 }
