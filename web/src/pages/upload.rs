@@ -45,7 +45,16 @@ pub(crate) async fn receive(mut form: Multipart, most: u64) -> Result<Upload, Pa
 }
 
 async fn text(field: Field<'_>) -> Result<String, PageError> {
-    let bytes = bytes(field, LONGEST_TEXT).await?;
+    let too_long = || {
+        PageError::Form(format!(
+            "a name has at most {} letters; shorten it, and send it again",
+            trial::names::LONGEST
+        ))
+    };
+    let bytes = bytes(field, LONGEST_TEXT).await.map_err(|error| match error {
+        PageError::TooLarge(_) => too_long(),
+        other => other,
+    })?;
     String::from_utf8(bytes).map_err(|_| PageError::Form("a field is not UTF-8 text".into()))
 }
 

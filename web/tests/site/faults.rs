@@ -349,7 +349,7 @@ async fn awkward_names_and_files_are_answered_in_words() {
     }
     for (name, said) in [
         ("n".repeat(201), "a name of 201 letters; at most 200 are kept"),
-        ("n".repeat(20_000), "the file has 1 MB"),
+        ("n".repeat(20_000), "a name has at most 200 letters"),
         ("a\u{202e}b".to_owned(), "letter 2 is one that is not seen"),
     ] {
         let refused = site.upload(&name, "a.csv", good.as_bytes()).await;
