@@ -50,6 +50,10 @@ impl Server {
         Ok(Self { process, address })
     }
 
+    pub fn pid(&self) -> u32 {
+        self.process.id()
+    }
+
     pub fn url(&self, path: &str) -> String {
         format!("http://{}{path}", self.address)
     }
