@@ -19,6 +19,9 @@ use crate::demo;
 /// Seed of the simulated meter: the demo's readings are the same on every machine.
 const SEED: u64 = 1893;
 
+/// Time to let go of the file at the end.
+const CLOSING: Duration = Duration::from_millis(500);
+
 #[derive(Args)]
 pub(crate) struct Options {
     /// Fill an empty workshop with the carousel workshop's tubes and trials, and simulate a meter and a
@@ -125,14 +128,17 @@ async fn serve(options: &Options) -> Result<(), String> {
         )
     })?;
     let file = options.file();
-    let _hold = file.as_deref().map(Hold::of).transpose().map_err(|error| error.to_string())?;
+    let _hold = match &file {
+        Some(file) => Some(Hold::of(file).await.map_err(|error| error.to_string())?),
+        None => None,
+    };
     let store = open(file.as_deref()).await?;
     if options.demo {
         let meter = SimulatedMeter::new(SEED, Workshop::default());
         let past = AppState::new(store.clone()).with_meter(meter);
         demo::fill(&past).await.map_err(|error| format!("the demo data: {error}"))?;
     }
-    let app = with_devices(AppState::new(store), options)?;
+    let app = with_devices(AppState::new(store.clone()), options)?;
     let address = listener.local_addr().unwrap_or(options.listen);
     let mut said = format!("Upright Swatch is at http://{address}/ (end it with Ctrl-C)\n");
     if !address.ip().is_loopback() {
@@ -142,9 +148,10 @@ async fn serve(options: &Options) -> Result<(), String> {
     }
     // Whoever started it may have stopped listening.
     let _ = std::io::stdout().write_all(said.as_bytes());
-    web::serve(listener, app, interrupted())
-        .await
-        .map_err(|error| format!("the server stopped: {error}"))
+    let served = web::serve(listener, app, interrupted()).await;
+    // What hangs on a connection keeps it from being closed; nothing is lost by that.
+    let _ = tokio::time::timeout(CLOSING, store.close()).await;
+    served.map_err(|error| format!("the server stopped: {error}"))
 }
 
 /// With the devices that were named, and those that are to be simulated.

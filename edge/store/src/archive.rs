@@ -21,7 +21,7 @@ use tempfile::NamedTempFile;
 
 use crate::StoreError;
 use crate::backup::{check, not_written};
-use crate::file::{Found, MIGRATOR, folder, found, in_words, newest, read_only};
+use crate::file::{MIGRATOR, folder, in_words, newest, read_only, workshop};
 
 /// What `workshop.json` begins with.
 const KIND: &str = "upright-swatch workshop 1";
@@ -49,9 +49,7 @@ struct Table {
 /// # Errors
 /// [`StoreError::File`] where the folder holds something already, or cannot be written.
 pub async fn export(from: &Path, to: &Path) -> Result<usize, StoreError> {
-    let Found::Workshop(schema) = found(from).await? else {
-        return Err(StoreError::File(format!("there is no workshop file at {}", from.display())));
-    };
+    let schema = workshop(from).await?;
     empty_folder(to)?;
     let mut connection = read_only(from).await?;
     // One state of the records, whatever is stored meanwhile.

@@ -7,7 +7,7 @@ use sqlx::sqlite::SqliteConnectOptions;
 use sqlx::{ConnectOptions as _, Connection as _, SqliteConnection};
 use tempfile::NamedTempFile;
 
-use crate::file::{Found, Hold, beside, folder, found, in_words, newest, read_only};
+use crate::file::{Found, Hold, beside, damaged, folder, found, in_words, read_only, workshop};
 use crate::{Store, StoreError};
 
 impl Store {
@@ -16,8 +16,11 @@ impl Store {
     /// # Errors
     /// [`StoreError::File`] where a file of this name exists, or it cannot be written.
     pub async fn save_copy(&self, to: &Path) -> Result<(), StoreError> {
-        let mut connection = self.pool.acquire().await?;
-        copy(&mut connection, to).await
+        let place = folder(to)?.to_owned();
+        if to.exists() {
+            return Err(taken(to));
+        }
+        keep(self.fresh_copy(place).await?, to)
     }
 
     /// The same as a file that is gone once nobody holds it, to be sent away.
@@ -25,9 +28,18 @@ impl Store {
     /// # Errors
     /// [`StoreError::File`] where there is no room beside the workshop file.
     pub async fn copy_to_send(&self) -> Result<NamedTempFile, StoreError> {
-        let mut connection = self.pool.acquire().await?;
         let place = self.file.as_deref().map(folder).transpose()?;
-        fresh_copy(&mut connection, place.map_or_else(std::env::temp_dir, Path::to_owned)).await
+        self.fresh_copy(place.map_or_else(std::env::temp_dir, Path::to_owned)).await
+    }
+
+    async fn fresh_copy(&self, place: PathBuf) -> Result<NamedTempFile, StoreError> {
+        let mut connection = self.pool.acquire().await?;
+        let copy = fresh_copy(&mut connection, place).await;
+        if copy.is_err() && self.file.is_some() {
+            // As after any write that failed.
+            connection.close_on_drop();
+        }
+        copy
     }
 }
 
@@ -37,36 +49,53 @@ impl Store {
 /// [`StoreError::File`] where there is none, where the copy's name is taken, and where the copy
 /// cannot be written or is not sound.
 pub async fn copy_file(from: &Path, to: &Path) -> Result<(), StoreError> {
-    let Found::Workshop(_) = found(from).await? else { return Err(nothing(from)) };
+    workshop(from).await?;
     let mut connection = read_only(from).await?;
     let done = copy(&mut connection, to).await;
     connection.close().await?;
     done
 }
 
-/// Puts a copy in a workshop's place. The workshop that stands there is copied first; tells where to.
+/// Puts a copy in a workshop's place. The workshop that stands there is copied first, or set aside as it
+/// is where it is damaged; tells where to.
 ///
 /// # Errors
 /// [`StoreError::File`] where the copy is no sound workshop file of this release or an earlier one,
 /// and where the workshop is open in another program.
 pub async fn restore(copy_of: &Path, to: &Path) -> Result<Option<PathBuf>, StoreError> {
-    let Found::Workshop(_) = found(copy_of).await? else { return Err(nothing(copy_of)) };
-    let _hold = Hold::of(to)?;
+    workshop(copy_of).await?;
+    let _hold = Hold::of(to).await?;
     let before = match found(to).await? {
         Found::Nothing => None,
-        Found::Workshop(_) => {
-            let before = free_name(to, "before-restore");
-            copy_file(to, &before).await?;
-            Some(before)
-        }
+        Found::Workshop(_) | Found::Damaged => Some(free_name(to, "before-restore")),
     };
     let fresh = free_name(to, "restored");
     copy_file(copy_of, &fresh).await?;
-    if before.is_some() {
-        fold_in(to).await?;
+    match &before {
+        Some(before) if check(to).await.is_ok() => {
+            copy_file(to, before).await?;
+            fold_in(to).await?;
+        }
+        Some(before) => set_aside(to, before)?,
+        None => {}
     }
     std::fs::rename(&fresh, to).map_err(|error| not_written(to, &error))?;
     Ok(before)
+}
+
+/// Moves a damaged workshop, with whatever SQLite left beside it.
+fn set_aside(path: &Path, to: &Path) -> Result<(), StoreError> {
+    for ending in ["", "-wal", "-shm"] {
+        let part = |path: &Path| {
+            let mut name = path.as_os_str().to_owned();
+            name.push(ending);
+            PathBuf::from(name)
+        };
+        if part(path).exists() {
+            std::fs::rename(part(path), part(to)).map_err(|error| not_written(to, &error))?;
+        }
+    }
+    Ok(())
 }
 
 /// Ends the file's write-ahead log, so that nothing of it is taken for the copy's.
@@ -97,7 +126,12 @@ async fn copy(connection: &mut SqliteConnection, to: &Path) -> Result<(), StoreE
     if to.exists() {
         return Err(taken(to));
     }
-    let fresh = fresh_copy(connection, place.to_owned()).await?;
+    let place = place.to_owned();
+    keep(fresh_copy(connection, place).await?, to)
+}
+
+/// Gives a fresh copy its name, where nothing has it.
+fn keep(fresh: NamedTempFile, to: &Path) -> Result<(), StoreError> {
     fresh.as_file().sync_all().map_err(|error| not_written(to, &error))?;
     fresh.persist_noclobber(to).map_err(|error| match error.error.kind() {
         std::io::ErrorKind::AlreadyExists => taken(to),
@@ -133,30 +167,20 @@ async fn fresh_copy(
 /// Whether every page and every reference of a file is sound.
 pub(crate) async fn check(path: &Path) -> Result<(), StoreError> {
     let mut connection = read_only(path).await?;
-    let found = sqlx::query_scalar::<_, String>("PRAGMA integrity_check(1)");
-    let sound = found.fetch_one(&mut connection).await?;
-    let torn = sqlx::query("PRAGMA foreign_key_check").fetch_optional(&mut connection).await?;
+    let sound = sqlx::query_scalar::<_, String>("PRAGMA integrity_check(1)");
+    let sound = sound.fetch_one(&mut connection).await;
+    let torn = sqlx::query("PRAGMA foreign_key_check").fetch_optional(&mut connection).await;
     connection.close().await?;
-    if sound == "ok" && torn.is_none() {
-        return Ok(());
+    match (sound, torn) {
+        (Ok(sound), Ok(None)) if sound == "ok" => Ok(()),
+        _ => Err(damaged(path)),
     }
-    Err(StoreError::File(format!(
-        "the workshop file is damaged ({sound}): keep it as it is, and restore the last copy that is sound"
-    )))
 }
 
 fn taken(path: &Path) -> StoreError {
     StoreError::File(format!(
         "{} exists already and was left alone: give another name",
         path.display()
-    ))
-}
-
-fn nothing(path: &Path) -> StoreError {
-    StoreError::File(format!(
-        "there is no workshop file at {} (schema {} or earlier): give the path of one",
-        path.display(),
-        newest()
     ))
 }
 

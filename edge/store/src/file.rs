@@ -26,6 +26,8 @@ pub(crate) enum Found {
     Nothing,
     /// A workshop of this schema.
     Workshop(i64),
+    /// A workshop file that cannot be read any more.
+    Damaged,
 }
 
 /// The schema of this release.
@@ -44,9 +46,11 @@ impl Hold {
     /// tells other ones; it stays empty.
     ///
     /// # Errors
-    /// [`StoreError::File`] where another program has it, or the folder cannot be written.
-    pub fn of(path: &Path) -> Result<Self, StoreError> {
-        folder(path)?;
+    /// [`StoreError::File`] where another program has it, where it is no workshop, and where the folder
+    /// cannot be written.
+    pub async fn of(path: &Path) -> Result<Self, StoreError> {
+        // Nothing is put beside a file that is left alone.
+        found(path).await?;
         let beside = beside(path, "lock");
         let options = OpenOptions::new().create(true).truncate(false).write(true).open(&beside);
         let lock = options.map_err(|error| {
@@ -125,7 +129,10 @@ async fn schema_of(
 ) -> Result<Found, StoreError> {
     let tables = sqlx::query_scalar::<_, i64>("SELECT count(*) FROM sqlite_schema");
     let tables = tables.fetch_one(&mut *connection).await;
-    let tables = tables.map_err(|error| in_words(path, error.into()))?;
+    let tables = match tables.map_err(StoreError::from) {
+        Err(StoreError::Database(_)) if id == APPLICATION_ID => return Ok(Found::Damaged),
+        tables => tables.map_err(|error| in_words(path, error))?,
+    };
     let history = sqlx::query_scalar::<_, Option<i64>>(HISTORY).fetch_one(connection).await;
     match history {
         Ok(Some(schema)) if MIGRATOR.version_exists(schema) => Ok(Found::Workshop(schema)),
@@ -140,10 +147,30 @@ async fn schema_of(
         Ok(None) if id == APPLICATION_ID || tables == 1 => Ok(Found::Nothing),
         Ok(_) => Err(foreign(path)),
         Err(error) => match StoreError::from(error) {
+            StoreError::Database(_) if id == APPLICATION_ID => Ok(Found::Damaged),
             StoreError::Database(_) => Err(foreign(path)),
             other => Err(in_words(path, other)),
         },
     }
+}
+
+/// The schema of a workshop that must be there.
+pub(crate) async fn workshop(path: &Path) -> Result<i64, StoreError> {
+    match found(path).await? {
+        Found::Workshop(schema) => Ok(schema),
+        Found::Damaged => Err(damaged(path)),
+        Found::Nothing => Err(StoreError::File(format!(
+            "there is no workshop file at {}: give the path of one",
+            path.display()
+        ))),
+    }
+}
+
+pub(crate) fn damaged(path: &Path) -> StoreError {
+    StoreError::File(format!(
+        "{} is damaged: `upright-swatch restore` puts a copy in its place, and keeps it as it is",
+        path.display()
+    ))
 }
 
 /// A connection that changes nothing.

@@ -5,7 +5,7 @@ use std::time::Duration;
 
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous};
 
-use crate::file::{Found, MIGRATOR, found, in_words, newest};
+use crate::file::{Found, MIGRATOR, damaged, found, in_words, newest};
 use crate::writing::take_back;
 use crate::{Store, StoreError, backup};
 
@@ -17,11 +17,13 @@ impl Store {
     /// [`StoreError::File`] when there is no such folder, the file is no workshop, a later release
     /// made it, or another program holds it.
     pub async fn open(path: &Path) -> Result<Self, StoreError> {
-        if let Found::Workshop(schema) = found(path).await?
-            && schema < newest()
-        {
-            let copy = backup::free_name(path, &format!("before-{schema}"));
-            backup::copy_file(path, &copy).await?;
+        match found(path).await? {
+            Found::Workshop(schema) if schema < newest() => {
+                let copy = backup::free_name(path, &format!("before-{schema}"));
+                backup::copy_file(path, &copy).await?;
+            }
+            Found::Damaged => return Err(damaged(path)),
+            Found::Workshop(_) | Found::Nothing => {}
         }
         let options = SqliteConnectOptions::new().filename(path).create_if_missing(true);
         let store = Self::connect(options, 4, Some(path.to_owned())).await;
@@ -35,6 +37,11 @@ impl Store {
     pub async fn in_memory() -> Result<Self, StoreError> {
         // Every connection would have a memory of its own.
         Self::connect(SqliteConnectOptions::new().filename(":memory:"), 1, None).await
+    }
+
+    /// Lets go of the file: what stands in the write-ahead log is written into it.
+    pub async fn close(self) {
+        self.pool.close().await;
     }
 
     async fn connect(

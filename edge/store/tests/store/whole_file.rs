@@ -76,14 +76,28 @@ async fn a_copy_holds_everything_and_stands_in_nobodys_place() {
     store.add_tube(&tube("Nettlebed", "Too Much", "PY3")).await.expect("added");
     let more = everything(&at("workshop.db")).await;
     {
-        let _held = Hold::of(&at("workshop.db")).expect("nobody has it");
+        let _held = Hold::of(&at("workshop.db")).await.expect("nobody has it");
         let held = backup::restore(&at("page.db"), &at("workshop.db")).await.expect_err("in use");
         assert!(held.to_string().contains("is open in another upright-swatch already"), "{held}");
     }
-    drop(store);
+    store.close().await;
     let before = backup::restore(&at("page.db"), &at("workshop.db")).await.expect("restored");
     assert_eq!(everything(&at("workshop.db")).await, whole);
     assert_eq!(everything(&before.expect("a copy of before")).await, more);
+
+    // A damaged one is set aside as it is: that is when a copy is wanted most.
+    let mut bytes = fs::read(at("workshop.db")).expect("the file");
+    let middle = bytes.len() / 2;
+    bytes[4096..middle].fill(0xa5);
+    fs::write(at("workshop.db"), &bytes).expect("damaged");
+    let said = Store::open(&at("workshop.db")).await.expect_err("damaged").to_string();
+    assert!(
+        said.contains("is damaged: `upright-swatch restore` puts a copy in its place"),
+        "{said}"
+    );
+    let aside = backup::restore(&at("page.db"), &at("workshop.db")).await.expect("restored");
+    assert_eq!(everything(&at("workshop.db")).await, whole);
+    assert_eq!(fs::read(aside.expect("set aside")).expect("the file"), bytes);
 }
 
 #[tokio::test]
@@ -203,7 +217,8 @@ async fn what_is_no_workshop_is_left_alone_and_said_so() {
     refused("later.db", "was made by a later release of upright-swatch and was left alone").await;
 
     // Held by a program that does not let go: said, and nothing hangs for long.
-    drop(Store::open(&at("held.db")).await.expect("open"));
+    let fixture = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/workshops/20261126090000.db");
+    fs::copy(fixture, at("held.db")).expect("a workshop");
     let held = format!("sqlite:{}", at("held.db").display());
     let holder = sqlx::SqlitePool::connect(&held).await.expect("open");
     let mut connection = holder.acquire().await.expect("a connection");
