@@ -4,6 +4,7 @@ use std::hash::{DefaultHasher, Hash as _, Hasher as _};
 
 use axum::body::Bytes;
 use axum::extract::{FromRequest, Request};
+use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use serde::de::DeserializeOwned;
 
@@ -21,8 +22,17 @@ impl<T: DeserializeOwned, S: Send + Sync> FromRequest<S> for Posted<T> {
     type Rejection = Response;
 
     async fn from_request(request: Request, state: &S) -> Result<Self, Response> {
-        let body =
-            Bytes::from_request(request, state).await.map_err(IntoResponse::into_response)?;
+        let body = Bytes::from_request(request, state).await.map_err(|error| {
+            let why = match error.status() {
+                StatusCode::PAYLOAD_TOO_LARGE => PageError::TooLarge(
+                    "the form holds more than is taken at once; nothing was stored. Send less of it at a \
+                     time"
+                        .into(),
+                ),
+                _ => PageError::Upload(error.body_text()),
+            };
+            why.into_response()
+        })?;
         let wrong = |error: serde_html_form::de::Error| {
             PageError::Form(format!("the form cannot be read: {error}")).into_response()
         };

@@ -356,6 +356,10 @@ async fn awkward_names_and_files_are_answered_in_words() {
         assert!(refused.status.is_client_error(), "{said}");
         assert!(refused.text.contains(said), "{said}: {}", refused.text);
     }
+    let long = "n".repeat(17_000_000);
+    let refused = site.post("/shelf", &format!("name={long}&grade=artist&medium=acrylic")).await;
+    assert_eq!(refused.status, StatusCode::PAYLOAD_TOO_LARGE);
+    assert!(refused.text.contains("the form holds more than is taken at once"), "{}", refused.text);
     let large = site.upload("Large", "a.csv", &vec![b'x'; 65_000_000]).await;
     assert_eq!(large.status, StatusCode::PAYLOAD_TOO_LARGE);
     assert!(
