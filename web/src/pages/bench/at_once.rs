@@ -226,3 +226,45 @@ fn by_eye(trial: &Trial, mixture: &Mixture, knowledge: &Knowledge, seen: SeenCol
         .collect();
     format!("By eye, really 1 part of {} to {}.", name(first.tube), told.join(" and "))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// As the figures do: the mean of a light and a dark reading is the colour of the mean reflectance, and
+    /// several L* lighter than the mean of the two colours.
+    #[tokio::test]
+    async fn spectra_are_averaged_before_anything_is_worked_out() {
+        let bands: Vec<String> = (38..=73).map(|ten| format!("R{ten}0")).collect();
+        let row = |repeat, factor: &str| {
+            let (one, other) = (format!(",{factor}").repeat(18), format!(",{factor}1").repeat(18));
+            format!("Blue,M,PB29,,1,,1,dry,paper,{repeat}{one}{other}\n")
+        };
+        let text = format!(
+            "# upright-swatch readings 1\n# white: White\ntube,maker,code,with,parts,with_parts,white_parts,\
+             state,backing,repeat,{}\n{}{}",
+            bands.join(","),
+            row(1, "0.05"),
+            row(2, "0.85")
+        );
+        let file = formats::readings::read(text.as_bytes()).expect("a good file");
+        let store = store::Store::in_memory().await.expect("open");
+        let rows: Vec<&str> = file.source.rows().collect();
+        let id = store.import("Two", &file.study, file.source.head(), &rows).await.expect("stored");
+        let trial = store.trial(id).await.expect("read back");
+        let seen = seen(&trial, &trial.swatches[0]).expect("a colour");
+        let conditions = trial.circumstances.conditions;
+        let spectra: Vec<Reflectance> = trial
+            .readings
+            .iter()
+            .filter_map(|stored| match stored.reading.measured {
+                Measured::Spectrum(spectrum) => Some(spectrum),
+                Measured::Lab(_) => None,
+            })
+            .collect();
+        let mean = Reflectance::mean(&spectra).expect("two spectra");
+        assert_eq!(seen.lab, Lab::from_reflectance(&mean, conditions));
+        let labs = spectra.iter().map(|spectrum| Lab::from_reflectance(spectrum, conditions).l);
+        assert!(seen.lab.l > labs.sum::<f64>() / 2.0 + 3.0, "{:?}", seen.lab);
+    }
+}
