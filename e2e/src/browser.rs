@@ -81,6 +81,15 @@ impl Browser {
         Ok(self.driver.goto(url).await?)
     }
 
+    /// How wide the page is, and how wide the window, in CSS pixels.
+    ///
+    /// # Errors
+    /// When the browser does not answer.
+    pub async fn widths(&self) -> Outcome<(u32, u32)> {
+        let script = "return [document.documentElement.scrollWidth, window.innerWidth]";
+        Ok(self.driver.execute(script, vec![]).await?.convert()?)
+    }
+
     /// Opens a page in another tab, which is the one in front from then on.
     ///
     /// # Errors

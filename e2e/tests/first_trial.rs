@@ -175,3 +175,45 @@ async fn any_number_of_benches_may_be_open() -> Outcome {
     browser.counts(".bench-readings li", 2).await?;
     browser.close().await
 }
+
+/// On a phone nothing is wider than the screen, and the spine is a bar above the page.
+#[tokio::test(flavor = "multi_thread")]
+async fn every_page_fits_a_phone() -> Outcome {
+    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    let row =
+        |tube: &str, white: &str, lab: &str| format!("{tube},,1,,{white},dry,paper,1,{lab}\n");
+    let file = [
+        "# upright-swatch readings 1\n# white: Workshop Titanium\ntube,maker,code,with,parts,with_parts,",
+        "white_parts,state,backing,repeat,L,a,b\n",
+        &row("Workshop Titanium,Tidewell,PW6", "", "96,0,2"),
+        &row("Canopy Ultramarine for the rounding boards,Harrow & Pike,PB29 PV23", "", "28,12,-38"),
+        &row("Canopy Ultramarine for the rounding boards,Harrow & Pike,PB29 PV23", "4", "62,3,-34"),
+    ];
+    browser.open(&workshop.url("/trials/import")).await?;
+    browser.upload("#file", &workshop.file("one.csv", &file.concat())?).await?;
+    browser.click("Import it").await?;
+    browser.shows(".trial-name", "one").await?;
+    browser.resize(390, 844).await?;
+    for page in [
+        "/shelf",
+        "/shelf/new",
+        "/shelf/1",
+        "/shelf/import",
+        "/palettes",
+        "/palettes/new",
+        "/trials",
+        "/trials/new",
+        "/trials/import",
+        "/trials/1/bench/2",
+        "/trials/1/readings",
+        "/trials/1/readings/import",
+        "/trials/1/results",
+        "/copy",
+    ] {
+        browser.open(&workshop.url(page)).await?;
+        browser.text("main").await?;
+        let (wide, screen) = browser.widths().await?;
+        assert!(screen == 390 && wide <= screen, "{page} is {wide} wide on {screen}");
+    }
+    browser.close().await
+}
