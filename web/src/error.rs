@@ -57,6 +57,11 @@ struct ErrorPage<'a> {
 }
 
 impl PageError {
+    /// True where a copy of the trial would help: another meter reads it.
+    pub(crate) fn copy_helps(&self) -> bool {
+        matches!(self, Self::Store(StoreError::OtherGeometry { .. }))
+    }
+
     pub(crate) fn status(&self) -> StatusCode {
         match self {
             Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => StatusCode::NOT_FOUND,

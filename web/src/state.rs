@@ -6,11 +6,11 @@ use colour::Reflectance;
 use instruments::simulated::SimulatedBench;
 use instruments::{DeviceError, Meter, Scale, Specimen};
 use mixing::Geometry;
-use store::{How, Store, TrialId};
+use store::{How, Store};
 
 use crate::judged::Judgements;
 use crate::news::News;
-use crate::waiting::Waiting;
+use crate::waiting::{Stopped, Waiting};
 
 /// The store, the devices and what has been worked out already.
 #[derive(Clone)]
@@ -20,7 +20,7 @@ pub struct AppState {
     pub(crate) news: News,
     pub(crate) waiting: Arc<Mutex<Option<Waiting>>>,
     /// Why the reading that waited last was not recorded.
-    pub(crate) stopped: Arc<Mutex<Option<(TrialId, String)>>>,
+    pub(crate) stopped: Arc<Mutex<Option<Stopped>>>,
     pub(crate) simulated: SimulatedBench,
     /// Held while everything that is left is read: one run of it at a time.
     pub(crate) reading_all: Arc<tokio::sync::Mutex<()>>,

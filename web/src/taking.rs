@@ -63,7 +63,7 @@ impl AppState {
         Ok(())
     }
 
-    /// Says that a swatch was mixed as planned and laid, where it was not: its piles first.
+    /// Lets the simulated bench mix a swatch as planned and lay it, where it was not: its piles first.
     ///
     /// # Errors
     /// When the records cannot be written.
@@ -73,7 +73,7 @@ impl AppState {
             return Ok(());
         }
         let how = plan.design.supply.measure;
-        let made = |step| Deed::Made(Made { step, how, parts: Vec::new(), simulated: false });
+        let made = |step| Deed::Made(Made { step, how, parts: Vec::new(), simulated: true });
         let piles = run.to_make(number).into_iter().map(made);
         let deeds: Vec<Deed> = piles.chain([Deed::Laid { swatch: number }]).collect();
         self.store.record_deeds(trial.id, &deeds, None, |_| true).await?;

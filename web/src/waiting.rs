@@ -23,6 +23,15 @@ pub(crate) struct Waiting {
     pub token: String,
 }
 
+/// A reading that waited and could not be recorded.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) struct Stopped {
+    pub trial: TrialId,
+    pub why: String,
+    /// A copy of the trial would help.
+    pub copy_helps: bool,
+}
+
 impl AppState {
     /// The reading of a trial that waits.
     pub(crate) fn waits_for(&self, trial: TrialId) -> Option<Waiting> {
@@ -30,13 +39,13 @@ impl AppState {
     }
 
     /// Why a reading that waited could not be recorded, until something else is asked for.
-    pub(crate) fn stopped(&self, trial: TrialId) -> Option<String> {
-        lock(&self.stopped).clone().filter(|(of, _)| *of == trial).map(|(_, why)| why)
+    pub(crate) fn stopped(&self, trial: TrialId) -> Option<Stopped> {
+        lock(&self.stopped).clone().filter(|stopped| stopped.trial == trial)
     }
 
     /// Nothing waits any more.
     pub(crate) fn stop_waiting(&self, trial: TrialId) {
-        lock(&self.stopped).take_if(|(of, _)| *of == trial);
+        lock(&self.stopped).take_if(|stopped| stopped.trial == trial);
         let waited = lock(&self.waiting).take_if(|waiting| waiting.trial == trial);
         if waited.is_some() {
             self.news.tell(trial);
@@ -69,7 +78,11 @@ impl AppState {
                 Err(error) => {
                     tracing::warn!(%error, "the reading that waited was not recorded");
                     self.stop_waiting(waiting.trial);
-                    *lock(&self.stopped) = Some((waiting.trial, error.to_string()));
+                    *lock(&self.stopped) = Some(Stopped {
+                        trial: waiting.trial,
+                        why: error.to_string(),
+                        copy_helps: error.copy_helps(),
+                    });
                     self.news.tell(waiting.trial);
                     return;
                 }

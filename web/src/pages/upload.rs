@@ -80,7 +80,7 @@ async fn bytes(mut field: Field<'_>, most: usize) -> Result<Vec<u8>, PageError> 
     let (found, most) = (read.div_ceil(1_000_000), most / 1_000_000);
     let beyond = if read > PATIENCE { "more than " } else { "" };
     Err(PageError::TooLarge(format!(
-        "the file has {beyond}{found} MB, and at most {most} MB are read; nothing was stored. Split it by \
-         tube or by day, and send the parts"
+        "the file has {beyond}{found} MB, and at most {most} MB are read; nothing was stored. Split \
+         it, and send the parts"
     )))
 }

@@ -291,13 +291,18 @@ async fn a_finished_bench_says_so_and_more_is_asked_for_as_such() {
     assert_eq!(stale.status, StatusCode::CONFLICT);
     assert!(stale.text.contains("press “Read again” at its square"));
     assert_eq!(site.get("/trials/1/readings.csv").await.text, before);
+    // A state that was chosen asks for a reading of it, and the page that offers it is not refused.
+    let wet = site.get("/trials/1/bench/7?state=wet").await.text;
+    assert!(wet.contains("name=\"again\" value=\"yes\"") && wet.contains("Take a reading <kbd>"));
+    let read = site.post("/trials/1/bench/7/read", "state=wet&again=yes").await;
+    assert_eq!(read.status, StatusCode::SEE_OTHER);
     let again = site.get("/trials/1/bench/7?again=yes").await.text;
     assert!(again.contains("Take a reading <kbd>R"));
     let more = site.post("/trials/1/bench/7/read", "state=dry&again=yes").await;
     assert_eq!(more.status, StatusCode::SEE_OTHER);
     assert_eq!(
         site.get("/trials/1/readings.csv").await.text.lines().count(),
-        before.lines().count() + 1
+        before.lines().count() + 2
     );
 }
 

@@ -183,7 +183,11 @@ pub(super) fn propagate_in_steps<const N: usize>(
     let mut trial = values.to_vec();
     let mut sums = [0.0; N];
     let inputs = half_widths.iter().zip(steps).enumerate();
-    for (at, (half, step)) in inputs.filter(|(_, (half, step))| **half > 0.0 && **step > 0.0) {
+    for (at, (half, step)) in inputs.filter(|(_, (half, _))| **half > 0.0) {
+        // An input that has no room to move, and is uncertain, says nothing of what it does.
+        if *step <= 0.0 {
+            return None;
+        }
         trial[at] = values[at] + step;
         let above = figures(&trial)?;
         trial[at] = values[at] - step;

@@ -133,7 +133,7 @@ pub struct Made {
     /// What was really put together, in the unit of the plan's measure, above 0; empty for the
     /// amounts of the plan.
     pub parts: Vec<(Source, f64)>,
-    /// Some of these weights were made up by a simulated scale.
+    /// Nobody mixed it but the simulated bench, or a simulated scale made up some of its weights.
     #[serde(default)]
     pub simulated: bool,
 }

@@ -370,8 +370,8 @@ pub(crate) async fn read_rest(
     let simulated = app.about_meter().is_some_and(|meter| meter.simulated);
     if !simulated {
         return Err(PageError::NotNow(
-            "only squares under the meter can be read: nothing was recorded. Take one reading after \
-             another"
+            "a meter reads only the square that it lies on, so nothing was recorded; take one reading at a \
+             time"
                 .into(),
         ));
     }

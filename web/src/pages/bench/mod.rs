@@ -104,8 +104,7 @@ struct Typed {
 
 impl Typed {
     fn trouble(error: &PageError) -> Self {
-        let other = matches!(error, PageError::Store(StoreError::OtherGeometry { .. }));
-        Self { trouble: error.to_string(), copy_helps: other, ..Self::default() }
+        Self { trouble: error.to_string(), copy_helps: error.copy_helps(), ..Self::default() }
     }
 }
 
@@ -135,7 +134,9 @@ async fn page(
     let has_meter = app.about_meter().is_some();
     let (asked, state) = Asked::of(&trial, planned, &order, (chosen, has_meter), now);
     let typed = match app.stopped(trial.id) {
-        Some(trouble) if typed.trouble.is_empty() => Typed { trouble, copy_helps: true, ..typed },
+        Some(stopped) if typed.trouble.is_empty() => {
+            Typed { trouble: stopped.why, copy_helps: stopped.copy_helps, ..typed }
+        }
         _ => typed,
     };
     let telling = Telling {
@@ -143,6 +144,7 @@ async fn page(
         neighbours: neighbours::row(&trial, planned, &knowledge.prior),
         asked,
         state,
+        chosen: chosen.is_some(),
         pace,
         now,
         waiting: app.waits_for(trial.id),

@@ -33,6 +33,8 @@ pub(crate) struct Telling {
     pub neighbours: Vec<Neighbour>,
     pub asked: Asked,
     pub state: State,
+    /// The user chose the state, which asks for a reading of it.
+    pub chosen: bool,
     pub pace: PaceEvidence,
     pub now: i64,
     pub waiting: Option<Waiting>,
@@ -87,6 +89,8 @@ pub(crate) struct BenchPage {
     copy_helps: bool,
     /// A reading more than was planned is wanted.
     again: bool,
+    /// The user chose in which state it is read.
+    chosen: bool,
     plugs: Option<Plugs>,
     readings: Vec<ReadingRow>,
     /// Readings of this swatch that are not shown here.
@@ -168,6 +172,7 @@ impl BenchPage {
             meter: telling.meter.map_or_else(String::new, |meter| meter.name),
             copy_helps: typed.copy_helps,
             again: typed.again,
+            chosen: telling.chosen,
             plugs: telling.plugs,
             readings,
             more_readings,

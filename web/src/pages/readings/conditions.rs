@@ -15,10 +15,10 @@ use trial::{Measured, TubeLabel};
 pub(super) fn fit(trial: &Trial, file: &ReadingsFile) -> Result<Option<Geometry>, String> {
     let (own, read) = (&trial.circumstances.protocol, &file.study.protocol);
     if file.states("basis") {
-        same("parts are by", &read.basis, &own.basis, "write them as the trial's")?;
+        same("parts are by", &read.basis, &own.basis, "convert them first")?;
     }
     if file.states("sheen") && own.geometry != Geometry::SphereIncluded {
-        let advice = "without the sphere's gloss included, the surface is taken off otherwise";
+        let advice = "the gloss is taken off by the sheen, so the two do not compare";
         same("film is", &read.sheen, &own.sheen, advice)?;
     }
     let conditions = trial.circumstances.conditions;
@@ -34,7 +34,7 @@ pub(super) fn fit(trial: &Trial, file: &ReadingsFile) -> Result<Option<Geometry>
     let whites = (file.study.white.map(|at| name(&file.study.label(at))), trial.white());
     if let (Some(of_file), Some(at)) = whites {
         let of_trial = name(&trial.tubes[at.0].tube.tube.label());
-        same("white is", &of_file, &of_trial, "a tint in one white is no tint in another")?;
+        same("white is", &of_file, &of_trial, "tints in two whites do not compare")?;
     }
     Ok(file.states("geometry").then_some(read.geometry))
 }

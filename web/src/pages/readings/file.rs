@@ -110,9 +110,11 @@ async fn store_all(
             app.news.tell(trial.id);
             Ok(Ok((new, rows.len() - new)))
         }
-        Err(error @ (StoreError::Refused(_) | StoreError::OtherGeometry { .. })) => {
-            Ok(Err(error.to_string()))
-        }
+        Err(StoreError::OtherGeometry { meter, trial }) => Ok(Err(format!(
+            "the file's meter measures at {meter}, and this trial is read at {trial}: the two do not \
+             compare"
+        ))),
+        Err(error @ StoreError::Refused(_)) => Ok(Err(error.to_string())),
         Err(error) => Err(error.into()),
     }
 }
