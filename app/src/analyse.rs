@@ -6,8 +6,8 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::{Args, ValueEnum};
+use figures::analyse;
 use formats::readings::{self, MAX_BYTES, ReadingsFile};
-use trial::analyse;
 
 use crate::table;
 

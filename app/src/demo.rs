@@ -1,11 +1,11 @@
 //! The carousel workshop's tubes, palette and trials. Only plans are written down here: every reading comes
 //! from the simulated meter.
 
+use bench::{Deed, Next, Task, Tile, Word};
+use plan::Plan;
 use store::{NewPalette, TrialId, TubeId};
-use trial::palette::{PaletteRole, School};
-use trial::plan::Plan;
-use trial::run::{Deed, Next, Task, Tile, Word};
-use trial::{ColourIndexName, Grade, Medium, State, Tube};
+use study::palette::{PaletteRole, School};
+use study::{ColourIndexName, Grade, Medium, State, Tube};
 use web::{AppState, PageError};
 
 /// Maker, name, Colour Index names, grade and volume in ml. One old tube has no code, the earths

@@ -2,10 +2,10 @@
 
 use std::fmt::Write as _;
 
-use trial::figures::{Bound, Figure, Outcome, PairFigures, Strength, TubeFigures, Warning};
-use trial::finding::findings;
-use trial::numbers::{ends, number, parts, signed_number};
-use trial::{Analysis, Study};
+use figures::finding::findings;
+use figures::{Analysis, Bound, Figure, Outcome, PairFigures, Strength, TubeFigures};
+use study::numbers::{ends, number, parts, signed_number};
+use study::{Study, Warning};
 
 pub(crate) fn text(study: &Study, analysis: &Analysis, warnings: &[Warning]) -> String {
     let mut out = String::new();

@@ -4,6 +4,7 @@ mod common;
 
 use std::net::TcpListener;
 
+use bench::{Deed, Tile};
 use common::{Outcome, Server, db};
 use e2e::Browser;
 use instruments::simulated::{
@@ -11,10 +12,9 @@ use instruments::simulated::{
 };
 use instruments::{CHECK_TILE, WHITE_TILE};
 use store::{Store, Trial, TrialId};
+use study::{Basis, Measured, RatioError};
 use thirtyfour::Key;
 use tokio::sync::Semaphore;
-use trial::run::{Deed, Tile};
-use trial::{Basis, Measured, RatioError};
 
 const SHELF: &str = "maker,name,codes,left_ml\n\
     Tidewell,Canopy Ultramarine,PB29,54\n\
@@ -206,7 +206,7 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
         Store::open(folder.path().join("workshop.db").as_path()).await?.trial(TrialId(1)).await?;
     compare(&trial, &meter.given());
     let run = trial.run().ok_or("a plan")?;
-    let how = |wanted: &dyn Fn(&trial::run::Made) -> bool| {
+    let how = |wanted: &dyn Fn(&bench::Made) -> bool| {
         let made = trial.log.iter().filter_map(|entry| match &entry.deed {
             Deed::Made(made) => Some(made),
             _ => None,
@@ -215,7 +215,7 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
     };
     assert_eq!(how(&|made| made.how == Basis::Eye), 1);
     let amounts =
-        |made: &trial::run::Made| made.parts.iter().map(|(_, amount)| *amount).collect::<Vec<_>>();
+        |made: &bench::Made| made.parts.iter().map(|(_, amount)| *amount).collect::<Vec<_>>();
     assert_eq!(how(&|made| amounts(made) == scale.given()), 1);
     assert_eq!(how(&|made| amounts(made).first() == Some(&0.5)), 1);
     let by_eye =

@@ -6,9 +6,9 @@ mod common;
 use std::collections::BTreeSet;
 use std::sync::Mutex;
 
+use bench::Deed;
 use common::{Outcome, Server, db};
 use store::{Store, TrialId};
-use trial::run::Deed;
 
 /// What four tables send at once, until one of them has had enough.
 fn at_four_tables(server: &Server, round: &str, stored: &Mutex<BTreeSet<String>>, each: usize) {

@@ -52,7 +52,7 @@ fn hundred_thousand_readings(criterion: &mut Criterion) {
             bencher.iter(|| {
                 let read = formats::readings::read(black_box(text.as_bytes()));
                 let file = read.unwrap_or_else(|error| unreachable!("{error}"));
-                let analysis = trial::analyse(&file.study, None);
+                let analysis = figures::analyse(&file.study, None);
                 formats::analysis::to_json(&file.study, &analysis, &file.warnings).to_string().len()
             });
         });

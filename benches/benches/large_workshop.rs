@@ -10,14 +10,13 @@ use axum::http::Request;
 use axum::http::header::CONTENT_TYPE;
 use colour::Reflectance;
 use criterion::{Criterion, criterion_group, criterion_main};
-use instruments::Meter as _;
-use instruments::Specimen;
 use instruments::simulated::{SimulatedMeter, Workshop};
+use instruments::{Meter as _, Specimen};
 use store::{Store, SwatchId};
-use tower::ServiceExt as _;
-use trial::{
+use study::{
     ColourIndexName, Measured, Mixture, RatioError, Reading, ReadingSource, State, Tube, TubeLabel,
 };
+use tower::ServiceExt as _;
 use web::AppState;
 
 type Outcome<T> = Result<T, Box<dyn std::error::Error>>;

@@ -4,10 +4,10 @@ use std::hint::black_box;
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use instruments::simulated::{SimulatedMeter, Workshop, tubes_alone};
+use plan::prior::{Prior, learn};
+use plan::{Chart, Design, Plan, StepChoice, Thinning};
 use sheet::{Drawing, Paper, SheetCode};
-use trial::plan::{Chart, Design, Plan, StepChoice, Thinning};
-use trial::prior::{Prior, learn};
-use trial::{Measured, Study, TubeLabel, TubeRef};
+use study::{Measured, Study, TubeLabel, TubeRef};
 
 const CODES: [&str; 10] =
     ["PY74", "PY83", "PO73", "PR254", "PR122", "PV23", "PB29", "PB15:3", "PG7", "PR101"];

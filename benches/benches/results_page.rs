@@ -5,8 +5,8 @@ use axum::http::Request;
 use criterion::{Criterion, criterion_group, criterion_main};
 use instruments::simulated::{SimulatedMeter, Workshop};
 use store::Store;
+use study::{ColourIndexName, State, Tube};
 use tower::ServiceExt as _;
-use trial::{ColourIndexName, State, Tube};
 use web::AppState;
 
 type Outcome<T> = Result<T, Box<dyn std::error::Error>>;

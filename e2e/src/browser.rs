@@ -7,13 +7,14 @@ use std::process::{Child, Command, Stdio};
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use crate::Workshop;
 use tempfile::TempDir;
 use thirtyfour::common::capabilities::chromium::ChromiumLikeCapabilities as _;
 use thirtyfour::error::{WebDriverError, WebDriverResult};
 use thirtyfour::extensions::query::ElementPollerWithTimeout;
 use thirtyfour::prelude::*;
 use thirtyfour::{LoggingPrefsLogLevel, TypingData};
+
+use crate::Workshop;
 
 type Outcome<T> = Result<T, Box<dyn Error>>;
 

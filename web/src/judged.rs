@@ -4,13 +4,13 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock};
 
+use bench::PaceEvidence;
 use colour::Hue;
+use figures::finding::{Finding, findings};
+use figures::{Analysis, TubeFigures, analyse_averages};
+use plan::prior::{Prior, learn_averages};
 use store::{Stamp, StoreError, Trial, TrialId, TrialSummary, TubeId};
-use trial::figures::{Averages, SwatchColour, TubeFigures, analyse_averages};
-use trial::finding::{Finding, findings};
-use trial::prior::{Prior, learn_averages};
-use trial::run::PaceEvidence;
-use trial::{Analysis, State, Study, TubeRef};
+use study::{Averages, State, Study, SwatchColour, TubeRef};
 
 use crate::error::PageError;
 use crate::state::{AppState, lock};

@@ -2,15 +2,15 @@
 
 use std::sync::Arc;
 
+use colour::Conditions;
 use mixing::Surface;
+use plan::prior::{Known, Prior};
 use store::{ShelfTube, TrialSummary, TubeId};
-use trial::prior::{Known, Prior};
-use trial::{State, TubeRef, same_code};
+use study::{State, TubeRef, same_code};
 
 use crate::error::PageError;
 use crate::judged::Judged;
 use crate::state::AppState;
-use colour::Conditions;
 
 /// What is known, and where from.
 #[derive(Debug)]

@@ -1,9 +1,9 @@
 //! Taking readings: a swatch under the meter, and the result into the records.
 
+use bench::{Deed, Made, Tile, is_laid};
 use instruments::Specimen;
 use store::{PlannedSwatch, StoreError, Trial};
-use trial::run::{Deed, Made, Tile, is_laid};
-use trial::{Measured, RatioError, State};
+use study::{Measured, RatioError, State};
 
 use crate::error::PageError;
 use crate::state::AppState;
@@ -122,7 +122,7 @@ fn specimen(trial: &Trial, planned: &PlannedSwatch, state: State, more: usize) -
     let run = run.as_ref();
     let spoilt = run.and_then(|run| run.square(swatch.number)).map_or(0, |it| it.spoilt.len());
     let mixture = run.and_then(|run| run.mixture(swatch.number)).unwrap_or(&swatch.mixture);
-    let paint = |part: &trial::Part| Some((labels.get(part.tube.0)?.clone(), part.parts));
+    let paint = |part: &study::Part| Some((labels.get(part.tube.0)?.clone(), part.parts));
     Specimen {
         swatch: planned.id.0.unsigned_abs(),
         pile: spoilt as u64,

@@ -3,7 +3,7 @@
 use std::time::{Duration, Instant};
 
 use store::{StoreError, SwatchId, TrialId};
-use trial::State;
+use study::State;
 
 use crate::error::PageError;
 use crate::state::{AppState, lock};

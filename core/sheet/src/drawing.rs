@@ -1,7 +1,7 @@
 //! A sheet as rectangles and texts.
 
 use qrcode::{EcLevel, QrCode};
-use trial::Backing;
+use study::Backing;
 
 use crate::layout::{FOOT_MM, HEAD_MM, LABEL_MM, LINE_MM, SIDE_MM};
 use crate::{CORNER_MARK_MM, Sheet, SheetCode, corner_marks};

@@ -1,7 +1,7 @@
 //! What is written under a square.
 
-use trial::plan::Swatch;
-use trial::{TubeLabel, TubeRef};
+use plan::Swatch;
+use study::{TubeLabel, TubeRef};
 
 /// Letters of the condensed face that fit 25 mm at the label's size.
 const LETTERS: usize = 27;

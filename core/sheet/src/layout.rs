@@ -2,8 +2,8 @@
 
 use std::fmt;
 
-use trial::plan::{Cell, Plan, Row};
-use trial::{Backing, TubeLabel, TubeRef};
+use plan::{Cell, Plan, Row};
+use study::{Backing, TubeLabel, TubeRef};
 
 use crate::Paper;
 use crate::label::label_lines;

@@ -1,6 +1,6 @@
 //! Swatch sheets in true millimetres.
 //!
-//! [`lay_out`] puts the rows of a [`trial::plan::Plan`] on ruled sheets; [`Sheet::drawing`] turns a
+//! [`lay_out`] puts the rows of a [`plan::Plan`] on ruled sheets; [`Sheet::drawing`] turns a
 //! sheet into rectangles and texts that any renderer can draw. Four corner marks and a code say
 //! which sheet of which trial it is, so that its cells can be found again in a scan: the same plan
 //! on the same paper is always laid out alike.

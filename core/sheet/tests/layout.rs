@@ -3,12 +3,12 @@
 use std::collections::HashMap;
 
 use colour::Conditions;
+use plan::prior::Prior;
+use plan::steps::Steps;
+use plan::{Cell, Chart, Design, Plan, StepChoice, Thinning};
 use proptest::prelude::*;
 use sheet::{CORNER_MARK_MM, LayoutError, Mark, Paper, Sheet, SheetCode, lay_out};
-use trial::plan::steps::Steps;
-use trial::plan::{Cell, Chart, Design, Plan, StepChoice, Thinning};
-use trial::prior::Prior;
-use trial::{Backing, TubeLabel, TubeRef};
+use study::{Backing, TubeLabel, TubeRef};
 
 const TUBES: usize = 6;
 

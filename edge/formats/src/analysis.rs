@@ -5,12 +5,12 @@
 //! the reason for a missing figure as `…_why`.
 
 use colour::{Conditions, Lab, munsell_value};
-use serde_json::{Map, Value, json};
-use trial::figures::{
-    Bound, EqualDepth, EqualStrengthColour, Figure, Opacity, Outcome, PairFigures, PairStep,
-    SameRatio, Strength, StrengthBasis, SwatchColour, TintFigures, TubeFigures, Warning, WhyNot,
+use figures::{
+    Analysis, Bound, EqualDepth, EqualStrengthColour, Figure, Opacity, Outcome, PairFigures,
+    PairStep, SameRatio, Strength, StrengthBasis, TintFigures, TubeFigures, WhyNot,
 };
-use trial::{Analysis, Study, TubeRef};
+use serde_json::{Map, Value, json};
+use study::{Study, SwatchColour, TubeRef, Warning};
 
 /// The whole analysis; `warnings` are those of the file it came from.
 #[must_use]

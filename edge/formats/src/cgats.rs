@@ -3,9 +3,9 @@
 use std::fmt::Write as _;
 
 use colour::{BANDS, Conditions, wavelength};
+use plan::mixture_label;
+use study::{Measured, Reading, Study};
 use thiserror::Error;
-use trial::plan::mixture_label;
-use trial::{Measured, Reading, Study};
 
 use crate::cells::guarded;
 

@@ -1,11 +1,11 @@
 //! The log of a bench as CSV: a header row, then one row a deed, void ones included.
 
+use bench::{Deed, Entry};
 use csv::{Terminator, WriterBuilder};
+use plan::{Plan, Source};
+use study::TubeLabel;
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
-use trial::TubeLabel;
-use trial::plan::{Plan, Source};
-use trial::run::{Deed, Entry};
 
 use crate::cells::guarded;
 
@@ -71,7 +71,7 @@ fn named(source: &Source, plan: &Plan, tubes: &[TubeLabel]) -> String {
     match source {
         Source::Tube(tube) => tubes.get(tube.0).map_or("?", |label| label.name.as_str()).to_owned(),
         Source::Pile(pile) => {
-            let mixes = |work: &trial::plan::Work| *work == trial::plan::Work::Mix(*pile);
+            let mixes = |work: &plan::Work| *work == plan::Work::Mix(*pile);
             let step = plan.steps.iter().position(|step| mixes(&step.work)).unwrap_or_default();
             format!("from step {}", step + 1)
         }

@@ -1,12 +1,12 @@
 //! Whatever a readings file says of its scale, its piles, its repeats and its ratios, it is worked out: to
 //! figures that are numbers, or to the reason why there are none.
 
+use figures::analyse;
+use figures::finding::findings;
 use formats::analysis::to_json;
 use formats::readings::read;
 use proptest::prelude::*;
 use serde_json::Value;
-use trial::analyse;
-use trial::finding::findings;
 
 /// Parts as people, and others, may write them.
 fn parts() -> impl Strategy<Value = f64> {

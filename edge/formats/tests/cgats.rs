@@ -5,7 +5,7 @@ use std::process::Command;
 
 use colour::{Conditions, Lab, Reflectance};
 use formats::cgats::{CgatsError, usual_conditions, write};
-use trial::{
+use study::{
     Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, ReadingSource, State,
     Study, TubeLabel, TubeRef,
 };

@@ -4,7 +4,7 @@ use std::fmt::Write as _;
 
 use formats::readings::{ExportRow, MAX_BYTES, MAX_ROWS, export, read, too_large, write};
 use proptest::prelude::*;
-use trial::{Measured, Mixture, RatioError, Reading, ReadingSource, TubeRef};
+use study::{Measured, Mixture, RatioError, Reading, ReadingSource, TubeRef};
 
 const HEAD: &str = "\
 # upright-swatch readings 1

@@ -4,11 +4,11 @@ use std::fs;
 use std::process::Command;
 
 use formats::sheet::{pdf, svg};
+use plan::prior::Prior;
+use plan::steps::Steps;
+use plan::{Cell, Chart, Design, Plan, StepChoice, Thinning};
 use sheet::{LayoutError, Paper, Sheet, SheetCode, lay_out};
-use trial::plan::steps::Steps;
-use trial::plan::{Cell, Chart, Design, Plan, StepChoice, Thinning};
-use trial::prior::Prior;
-use trial::{Backing, TubeLabel, TubeRef};
+use study::{Backing, TubeLabel, TubeRef};
 
 fn tubes() -> Vec<TubeLabel> {
     [

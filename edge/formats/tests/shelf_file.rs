@@ -2,14 +2,14 @@
 
 use formats::shelf::{Change, MAX_LINES, Verdict, preview, read, write};
 use proptest::prelude::*;
-use trial::{Grade, Medium, Tube};
+use study::{Grade, Medium, Tube};
 
 fn tube(maker: &str, name: &str) -> Tube {
     Tube {
         maker: maker.into(),
         line: "Heavy Body".into(),
         name: name.into(),
-        codes: trial::ColourIndexName::parse_list("PB29 PV23").expect("codes"),
+        codes: study::ColourIndexName::parse_list("PB29 PV23").expect("codes"),
         grade: Grade::Student,
         medium: Medium::Gouache,
         volume_ml: Some(60.0),

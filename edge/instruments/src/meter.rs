@@ -3,7 +3,7 @@
 use colour::Reflectance;
 use mixing::Geometry;
 use serde::{Deserialize, Serialize};
-use trial::{Backing, FilmKind, State, TubeLabel};
+use study::{Backing, FilmKind, State, TubeLabel};
 
 use crate::DeviceError;
 
@@ -37,10 +37,10 @@ pub const CHECK_TILE: u64 = u64::MAX - 1;
 impl Specimen {
     /// One of the two tiles, read for the so-manieth time.
     #[must_use]
-    pub fn tile(tile: trial::run::Tile, occasion: u64) -> Self {
+    pub fn tile(tile: bench::Tile, occasion: u64) -> Self {
         let (swatch, backing) = match tile {
-            trial::run::Tile::White => (WHITE_TILE, Backing::White),
-            trial::run::Tile::Check => (CHECK_TILE, Backing::Paper),
+            bench::Tile::White => (WHITE_TILE, Backing::White),
+            bench::Tile::Check => (CHECK_TILE, Backing::Paper),
         };
         Self {
             swatch,

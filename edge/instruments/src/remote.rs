@@ -38,7 +38,7 @@ impl RemoteMeter {
         let about = AboutMeter {
             simulated: false,
             geometry: Geometry::SphereIncluded,
-            repeatability: trial::Protocol::ASSUMED_REPEATABILITY,
+            repeatability: study::Protocol::ASSUMED_REPEATABILITY,
             name: "meter".into(),
         };
         let mut meter = Self { line: Line::to("meter", address), about, met: false };
@@ -87,7 +87,7 @@ const NOT_A_DEVICE: [&str; 8] =
 
 fn name(words: &str) -> Option<String> {
     let words = words.trim();
-    let plain = !words.is_empty() && words.len() <= 60 && trial::names::check(words).is_ok();
+    let plain = !words.is_empty() && words.len() <= 60 && study::names::check(words).is_ok();
     let own = !NOT_A_DEVICE.contains(&words.to_lowercase().as_str());
     (plain && own).then(|| words.to_owned())
 }
@@ -156,7 +156,7 @@ impl RemoteScale {
         let mut scale = Self {
             line: Line::to("scale", address),
             simulated: false,
-            resolution: trial::Protocol::ASSUMED_SCALE_G,
+            resolution: study::Protocol::ASSUMED_SCALE_G,
             name: "scale".into(),
         };
         let _ = scale.meet();

@@ -1,13 +1,13 @@
 //! What the bench says of a mixture at once, against what the simulated workshop really mixed.
 
+use bench::diagnosis::{Cause, Look, SeenColour, estimate, look};
 use colour::{Conditions, Lab, Reflectance};
 use instruments::simulated::{SimulatedMeter, Workshop, tubes_alone};
 use instruments::{Meter, Specimen};
+use plan::prior::{Prior, learn};
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
-use trial::bench::{Cause, Look, SeenColour, estimate, look};
-use trial::prior::{Prior, learn};
-use trial::{Backing, FilmKind, Mixture, Part, State, TubeLabel, TubeRef};
+use study::{Backing, FilmKind, Mixture, Part, State, TubeLabel, TubeRef};
 
 const CODES: [&str; 10] =
     ["PY74", "PY35", "PO73", "PR254", "PR108", "PV19", "PB29", "PB15:3", "PR101", "PW6"];

@@ -7,9 +7,9 @@ use mixing::{
     Constants, Drawdown, FitKind, InternalReflectance, Sheen, Surface, Tint, fit, predict,
     white_constants,
 };
-use trial::plan::{Chart, Design, Plan, StepChoice, Thinning};
-use trial::prior::{Prior, learn};
-use trial::{Backing, FilmKind, Measured, State, TubeLabel, TubeRef};
+use plan::prior::{Prior, learn};
+use plan::{Chart, Design, Plan, StepChoice, Thinning};
+use study::{Backing, FilmKind, Measured, State, TubeLabel, TubeRef};
 
 const CODES: [&str; 9] =
     ["PY74", "PY35", "PO73", "PR254", "PR108", "PV19", "PB29", "PB15:3", "PR101"];

@@ -1,12 +1,13 @@
 //! The figures against what only the simulated workshop knows.
 
 use colour::Conditions;
+use figures::analyse;
 use instruments::simulated::{HiddenPaint, SimulatedMeter, Workshop, WorkshopErrors};
 use instruments::{Meter, Specimen};
 use mixing::Sheen;
-use trial::{
+use study::{
     Backing, Basis, FilmKind, Measured, Mixture, Part, Protocol, RatioError, Reading,
-    ReadingSource, State, Study, TubeLabel, TubeRef, analyse,
+    ReadingSource, State, Study, TubeLabel, TubeRef,
 };
 
 const TRUE_LOAD: f64 = 0.70;
@@ -98,7 +99,7 @@ struct Tally {
 }
 
 impl Tally {
-    fn add(&mut self, percent: &trial::figures::Figure) {
+    fn add(&mut self, percent: &figures::Figure) {
         let half = percent.half_width.expect("weighed, so there is an interval");
         self.seeds += 1;
         self.covered += usize::from((percent.value - 100.0 * TRUE_LOAD).abs() <= half);

@@ -4,14 +4,14 @@ use std::io::Write as _;
 use std::net::{SocketAddr, TcpListener};
 use std::time::{Duration, Instant};
 
+use bench::Tile;
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 use instruments::simulated::{
     Fault, MeterDevice, MeterHabits, ScaleDevice, SimulatedBench, SimulatedMeter, Workshop,
 };
 use instruments::{DeviceError, Meter, RemoteMeter, RemoteScale, Scale, Specimen};
 use mixing::Geometry;
-use trial::run::Tile;
-use trial::{Backing, FilmKind, State, TubeLabel};
+use study::{Backing, FilmKind, State, TubeLabel};
 
 /// No question may take longer, whatever the device does.
 const PATIENCE: Duration = Duration::from_secs(8);

@@ -3,7 +3,7 @@
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 use instruments::simulated::{HiddenPaint, SimulatedMeter, Workshop, WorkshopErrors};
 use instruments::{Meter, Specimen};
-use trial::{Backing, FilmKind, State, TubeLabel};
+use study::{Backing, FilmKind, State, TubeLabel};
 
 fn label(name: &str, code: &str) -> TubeLabel {
     TubeLabel { name: name.into(), maker: "Tidewell".into(), code: code.into() }

@@ -1,8 +1,8 @@
 //! What can go wrong with the records.
 
+use bench::Refused;
 use mixing::Geometry;
 use thiserror::Error;
-use trial::run::Refused;
 
 /// Why the store did not answer.
 #[derive(Debug, Error)]

@@ -2,9 +2,9 @@
 
 use std::collections::HashMap;
 
+use plan::Swatch;
 use sqlx::SqliteConnection;
-use trial::plan::Swatch;
-use trial::{Backing, FilmKind, Reading, Study, TubeRef};
+use study::{Backing, FilmKind, Reading, Study, TubeRef};
 
 use crate::readings::{FROM_FILE, NewReading, insert_void};
 use crate::trials::{Circumstances, Role, insert_swatch, insert_trial, insert_tubes};

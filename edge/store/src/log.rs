@@ -1,11 +1,10 @@
 //! The log of the bench: what was done besides reading. Lines are only ever added, and voided.
 
+use bench::{Deed, Entry, Standing, may_do};
 use sqlx::SqliteConnection;
-use trial::run::{Deed, Entry, Standing, may_do};
 
 use crate::readings::insert_void;
-use crate::records;
-use crate::{ReadingId, Store, StoreError, SwatchId, TrialId, TubeId};
+use crate::{ReadingId, Store, StoreError, SwatchId, TrialId, TubeId, records};
 
 /// What was entered last in a trial, as far as it can be taken back.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

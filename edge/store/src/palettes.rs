@@ -1,7 +1,7 @@
 //! Reference palettes. One that a trial has used is never changed: a new version is.
 
 use sqlx::SqliteConnection;
-use trial::palette::{PaletteRole, School};
+use study::palette::{PaletteRole, School};
 
 use crate::error::parse;
 use crate::{ShelfTube, Store, StoreError, TubeId, tubes};

@@ -2,9 +2,9 @@
 //! trial was planned. What earlier readings tell changes with every reading; a printed sheet does
 //! not.
 
+use plan::{Design, Plan};
 use sheet::Paper;
 use sqlx::SqliteConnection;
-use trial::plan::{Design, Plan};
 
 use crate::error::parse;
 use crate::{PaletteId, StoreError, TrialId, records};

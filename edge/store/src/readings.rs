@@ -3,12 +3,12 @@
 use std::collections::HashMap;
 use std::sync::Arc;
 
+use bench::{Refused, Standing, may_read};
 use colour::{Conditions, Lab, Reflectance, StatedLab};
 use futures_util::TryStreamExt as _;
 use mixing::Geometry;
 use sqlx::SqliteConnection;
-use trial::run::{Refused, Standing, may_read};
-use trial::{Measured, RatioError, Reading, ReadingSource, State};
+use study::{Measured, RatioError, Reading, ReadingSource, State};
 
 use crate::error::parse;
 use crate::log::{is_known, standing};

@@ -4,10 +4,10 @@
 //! older text reads otherwise, [`VERSION`] rises and the older form gets its own way of reading here.
 //! `tests/golden/` holds one text of every version.
 
+use bench::Deed;
+use plan::{Design, Plan};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
-use trial::plan::{Design, Plan};
-use trial::run::Deed;
 
 use crate::StoreError;
 

@@ -5,12 +5,12 @@ use std::fmt;
 use std::str::FromStr;
 use std::sync::Arc;
 
+use bench::{Entry, Run, Taken};
 use colour::Conditions;
+use plan::{Pile, Plan, Swatch};
 use rustc_hash::{FxHashMap, FxHashSet};
 use sqlx::SqliteConnection;
-use trial::plan::{Pile, Plan, Swatch};
-use trial::run::{Entry, Run, Taken};
-use trial::{FilmKind, Mixture, Part, Protocol, RatioError, State, Study, TubeLabel, TubeRef};
+use study::{FilmKind, Mixture, Part, Protocol, RatioError, State, Study, TubeLabel, TubeRef};
 
 use crate::error::parse;
 use crate::readings::StoredReading;

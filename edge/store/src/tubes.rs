@@ -1,7 +1,7 @@
 //! The shelf.
 
 use sqlx::SqliteConnection;
-use trial::{ColourIndexName, Day, Tube, TubeLabel};
+use study::{ColourIndexName, Day, Tube, TubeLabel};
 
 use crate::error::parse;
 use crate::{Store, StoreError};

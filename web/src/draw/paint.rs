@@ -1,7 +1,7 @@
 //! A paint as a screen can show it.
 
 use colour::{Conditions, Lab, ScreenColour};
-use trial::figures::SwatchColour;
+use study::SwatchColour;
 
 /// A fill and what must be said of it.
 #[derive(Debug, Clone, PartialEq, Eq)]

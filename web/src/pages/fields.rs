@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use garde::Report;
-use trial::names::{self, NameError};
+use study::names::{self, NameError};
 
 /// One message for each field that is wrong.
 #[derive(Debug, Default, Clone, PartialEq, Eq)]

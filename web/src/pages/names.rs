@@ -91,8 +91,9 @@ fn full_name(tube: &ShelfTube) -> String {
 
 #[cfg(test)]
 mod tests {
+    use study::{ColourIndexName, Tube};
+
     use super::*;
-    use trial::{ColourIndexName, Tube};
 
     #[test]
     fn a_text_means_one_tube_or_says_why_not() {

@@ -2,9 +2,9 @@
 
 use std::collections::HashMap;
 
+use plan::{Pile, PileKind, Plan, Source, Step, Supply, Work, mixture_label};
 use store::Trial;
-use trial::plan::{Pile, PileKind, Plan, Source, Step, Supply, Work, mixture_label};
-use trial::{Backing, Basis, FilmKind, Mixture, TubeLabel, TubeRef};
+use study::{Backing, Basis, FilmKind, Mixture, TubeLabel, TubeRef};
 
 use crate::pages::plan::sheet_of;
 use crate::words::{number, parts};

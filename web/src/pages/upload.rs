@@ -48,7 +48,7 @@ async fn text(field: Field<'_>) -> Result<String, PageError> {
     let too_long = || {
         PageError::Form(format!(
             "a name has at most {} letters; shorten it, and send it again",
-            trial::names::LONGEST
+            study::names::LONGEST
         ))
     };
     let bytes = bytes(field, LONGEST_TEXT).await.map_err(|error| match error {

@@ -1,10 +1,11 @@
 //! Pages as they come from the server, for everything a browser need not be started for.
 
-use crate::common::{Site, trial_form};
 use axum::http::StatusCode;
 use colour::Reflectance;
 use instruments::{DeviceError, Meter, Specimen};
 use mixing::Geometry;
+
+use crate::common::{Site, trial_form};
 
 #[tokio::test]
 async fn a_finished_trial_shows_its_finding_racks_and_figures() {

@@ -1,7 +1,8 @@
 //! The planner and the palettes, as the server answers them.
 
-use crate::common::{Site, fields, form, trial_form};
 use axum::http::StatusCode;
+
+use crate::common::{Site, fields, form, trial_form};
 
 /// What is changed in the usual form.
 type Fields<'a> = &'a [(&'a str, &'a str)];

@@ -54,11 +54,11 @@ with open("munsell_value.csv", "w", newline="") as out:
     for y in (0.5, 1.2, 3.1, 6.6, 12.0, 19.8, 30.1, 43.1, 59.1, 78.7, 95.0):
         writer.writerow([y, f"{float(colour.munsell_value(y, method='ASTM D1535')):.5f}"])
 
-# The monotone cubic of equal-depth strength, checked in core/trial.
+# The monotone cubic of equal-depth strength, checked in core/figures.
 from scipy.interpolate import PchipInterpolator
 
 curve = PchipInterpolator([0, 1, 3, 4, 7], [10, 8, 7.5, 3, 2.9])
-with open("../../../trial/tests/published/pchip.csv", "w", newline="") as out:
+with open("../../../figures/tests/published/pchip.csv", "w", newline="") as out:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(["x", "y"])
     for x in np.linspace(0, 7, 29):
@@ -118,10 +118,10 @@ with open("oklch.csv", "w", newline="") as out:
         _, a, b = colour.XYZ_to_Oklab(xyz)
         writer.writerow([number, f"{np.hypot(a, b):.5f}", f"{np.degrees(np.arctan2(b, a)) % 360:.4f}"])
 
-# Student's t, 97.5 % point, checked in core/trial.
+# Student's t, 97.5 % point, checked in core/study.
 from scipy.stats import t as student
 
-with open("../../../trial/tests/published/student_t.csv", "w", newline="") as out:
+with open("../../../study/tests/published/student_t.csv", "w", newline="") as out:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(["repeats", "t"])
     for repeats in (2, 3, 4, 5, 6, 8, 10, 15, 20, 30, 31, 32, 40, 60, 120, 1000):

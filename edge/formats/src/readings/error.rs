@@ -2,8 +2,8 @@
 
 use std::fmt;
 
+use study::names::NameError;
 use thiserror::Error;
-use trial::names::NameError;
 
 use super::limits::{MAX_COLUMNS, MAX_ROWS, MAX_TUBES};
 

@@ -1,7 +1,7 @@
 //! The readings file: CSV in UTF-8, comment lines first, then a header row.
 //!
 //! `docs/file-formats.md` describes it for users. [`read`] turns bytes into a [`ReadingsFile`]: a
-//! [`trial::Study`] and the text it came from, so that what a user or another program put there
+//! [`study::Study`] and the text it came from, so that what a user or another program put there
 //! (comments, extra columns, their own way of quoting) comes out again byte for byte.
 
 mod columns;

@@ -4,8 +4,7 @@ use std::collections::HashMap;
 use std::str::FromStr;
 
 use colour::Conditions;
-use trial::figures::Warning;
-use trial::{Protocol, names};
+use study::{Protocol, Warning, names};
 
 use super::error::{FileError, Problem};
 

@@ -6,8 +6,7 @@ use std::io::Read as _;
 
 use csv::{ReaderBuilder, StringRecord};
 use rayon::prelude::*;
-use trial::figures::Warning;
-use trial::{Measured, Study};
+use study::{Measured, Study, Warning};
 
 use super::columns::Columns;
 use super::error::{FileError, Problem};

@@ -4,7 +4,7 @@ use std::str::FromStr;
 
 use colour::{BANDS, Lab, Reflectance, StatedLab};
 use csv::StringRecord;
-use trial::{
+use study::{
     Backing, FilmKind, Measured, Mixture, Part, RatioError, Reading, ReadingSource, State, names,
 };
 

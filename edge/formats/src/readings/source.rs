@@ -1,6 +1,6 @@
 //! The text a file came as, kept so that it can be given back.
 
-use trial::Reading;
+use study::Reading;
 
 /// A file's text, and where in it each reading's row begins.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]

@@ -2,8 +2,7 @@
 
 use std::collections::{HashMap, HashSet};
 
-use trial::figures::Warning;
-use trial::{TubeLabel, TubeRef};
+use study::{TubeLabel, TubeRef, Warning};
 
 use super::error::Problem;
 use super::limits::MAX_TUBES;

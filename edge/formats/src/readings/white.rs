@@ -1,8 +1,7 @@
 //! A white that the comments name and no row is of: most often its name is written in two ways.
 
 use colour::Lab;
-use trial::figures::Warning;
-use trial::{Study, TubeLabel, TubeRef};
+use study::{Study, TubeLabel, TubeRef, Warning};
 
 /// What to say about the white that was named, where it stands in no row.
 pub(super) fn warning(study: &Study, name: &str) -> Option<Warning> {

@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 
 use colour::BANDS;
 use csv::{QuoteStyle, ReaderBuilder, WriterBuilder};
-use trial::{FilmKind, Measured, RatioError, Reading, ReadingSource, Study, TubeRef};
+use study::{FilmKind, Measured, RatioError, Reading, ReadingSource, Study, TubeRef};
 
 use super::columns::{FILM, LAB, MORE, RATIO_ERROR, REQUIRED, SIMULATED, SOURCE, VOID, band_name};
 use super::preamble::SIGNATURE;

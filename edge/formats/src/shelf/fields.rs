@@ -3,8 +3,8 @@
 use std::fmt::Display;
 use std::str::FromStr;
 
-use trial::names::{self, NameError};
-use trial::{ColourIndexName, Tube};
+use study::names::{self, NameError};
+use study::{ColourIndexName, Tube};
 
 /// One column.
 pub(super) struct Field {

@@ -9,11 +9,10 @@ mod fields;
 mod preview;
 mod read;
 
+use csv::{Terminator, WriterBuilder};
 pub use preview::{Change, Entry, Verdict, preview};
 pub use read::{MAX_LINES, ShelfError, ShelfRow, read};
-
-use csv::{Terminator, WriterBuilder};
-use trial::Tube;
+use study::Tube;
 
 use crate::cells::guarded;
 

@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use trial::Tube;
+use study::Tube;
 
 use super::fields::FIELDS;
 use super::read::ShelfRow;

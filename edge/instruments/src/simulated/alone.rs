@@ -2,7 +2,7 @@
 
 use colour::Conditions;
 use mixing::Sheen;
-use trial::{
+use study::{
     Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, ReadingSource, State,
     Study, TubeLabel, TubeRef,
 };

@@ -4,7 +4,7 @@ use colour::{Reflectance, wavelength};
 use mixing::Geometry;
 use rand::SeedableRng;
 use rand_chacha::ChaCha8Rng;
-use trial::TubeLabel;
+use study::TubeLabel;
 
 use super::paint::stable_hash;
 use super::workshop::standard_normal;

@@ -1,6 +1,6 @@
 //! The truth inside a tube.
 
-use trial::{ColourIndexName, TubeLabel};
+use study::{ColourIndexName, TubeLabel};
 
 use super::pigments::{Pigment, pigment};
 

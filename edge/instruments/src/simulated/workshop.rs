@@ -5,7 +5,7 @@ use mixing::{Film, Surface};
 use rand::Rng;
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, Normal};
-use trial::{Backing, FilmKind, State};
+use study::{Backing, FilmKind, State};
 
 use super::HiddenPaint;
 use crate::Specimen;

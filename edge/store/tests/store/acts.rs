@@ -1,10 +1,10 @@
 //! What can be done to the paint as it stands, each answered once.
 
+use bench::{BarShows, Deed, Grain, Refused};
 use colour::Reflectance;
 use mixing::Geometry;
 use store::{How, Stamp, Store, StoreError};
-use trial::run::{BarShows, Deed, Grain, Refused};
-use trial::{Measured, Protocol, Reading, State};
+use study::{Measured, Protocol, Reading, State};
 
 use crate::common::{lay, meter, record, star, started, three_tubes, tube};
 

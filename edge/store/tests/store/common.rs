@@ -1,23 +1,23 @@
 //! A small workshop, and what is done in it.
 
+use bench::Deed;
 use colour::Conditions;
+use plan::prior::Prior;
+use plan::steps::Steps;
+use plan::{Chart, Design, Plan, StepChoice};
 use sheet::Paper;
 use store::{
     Circumstances, How, NewTrial, ReadingId, Role, Store, SwatchId, Trial, TrialId, TrialPlan,
     TubeId,
 };
-use trial::plan::steps::Steps;
-use trial::plan::{Chart, Design, Plan, StepChoice};
-use trial::prior::Prior;
-use trial::run::Deed;
-use trial::{Grade, Measured, Medium, Protocol, State, Tube, TubeRef};
+use study::{Grade, Measured, Medium, Protocol, State, Tube, TubeRef};
 
 pub fn tube(maker: &str, name: &str, code: &str) -> Tube {
     Tube {
         maker: maker.into(),
         line: "Heavy Body".into(),
         name: name.into(),
-        codes: trial::ColourIndexName::parse_list(code).expect("a code"),
+        codes: study::ColourIndexName::parse_list(code).expect("a code"),
         grade: Grade::Artist,
         medium: Medium::Acrylic,
         volume_ml: Some(60.0),

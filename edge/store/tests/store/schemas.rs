@@ -4,10 +4,10 @@
 use std::fs;
 use std::path::{Path, PathBuf};
 
+use bench::{BarShows, Deed, Grain, Made, Tile, Word};
+use plan::Source;
 use store::{Store, TrialId, records};
-use trial::plan::Source;
-use trial::run::{BarShows, Deed, Grain, Made, Tile, Word};
-use trial::{Basis, ReadingSource, TubeRef};
+use study::{Basis, ReadingSource, TubeRef};
 
 use crate::common::star;
 

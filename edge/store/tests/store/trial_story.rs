@@ -1,11 +1,11 @@
 //! The whole life of a trial in the records.
 
+use bench::{Deed, Entry, Made, Word};
 use colour::{Conditions, Lab, Reflectance, StatedLab};
+use plan::Source;
 use store::{How, Last, NewPalette, PlannedSwatch, ReadingId, Store, StoreError, TubeId};
-use trial::palette::{PaletteRole, School};
-use trial::plan::Source;
-use trial::run::{Deed, Entry, Made, Word};
-use trial::{Basis, Measured, RatioError, State, TubeRef};
+use study::palette::{PaletteRole, School};
+use study::{Basis, Measured, RatioError, State, TubeRef};
 
 use crate::common::{meter, record, star, started, three_tubes, tube};
 

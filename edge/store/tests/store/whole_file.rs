@@ -6,7 +6,7 @@ use std::path::Path;
 use colour::Reflectance;
 use proptest::prelude::*;
 use store::{Hold, How, Store, archive, backup};
-use trial::{Measured, State, Tube};
+use study::{Measured, State, Tube};
 
 use crate::common::{meter, record, started, tube};
 

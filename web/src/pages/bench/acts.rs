@@ -7,19 +7,11 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
+use bench::{BarShows, Deed, Entry, Grain, Made, Tile, is_laid};
 use instruments::DeviceError;
 use serde::{Deserialize, Serialize};
 use store::{How, PlannedSwatch, StoreError, Trial, TrialId, TubeId};
-use trial::run::{BarShows, Deed, Entry, Grain, Made, Tile, is_laid};
-use trial::{Basis, Measured, State as Wetness, TubeRef};
-
-use crate::error::PageError;
-use crate::pages::fields::FieldErrors;
-use crate::pages::names::TubeNames;
-use crate::pages::plan::sheet_of;
-use crate::state::AppState;
-use crate::token::{self, sent};
-use crate::waiting::Waiting;
+use study::{Basis, Measured, State as Wetness, TubeRef};
 
 use super::asked::drying_on_sheet;
 use super::form::{ChoiceForm, LabForm, LayForm, NoteForm};
@@ -27,6 +19,13 @@ use super::last::named;
 use super::mixing::{left_ml, to_make};
 use super::order::Order;
 use super::{Chosen, Typed, address, find, page};
+use crate::error::PageError;
+use crate::pages::fields::FieldErrors;
+use crate::pages::names::TubeNames;
+use crate::pages::plan::sheet_of;
+use crate::state::AppState;
+use crate::token::{self, sent};
+use crate::waiting::Waiting;
 
 type At = Path<(i64, u32)>;
 

@@ -1,8 +1,8 @@
 //! What the bench asks for now, of the swatch at hand.
 
+use bench::{Run, Task, Tile, TileDue, drifts, tile_due};
 use store::{PlannedSwatch, Trial};
-use trial::State;
-use trial::run::{Run, Task, Tile, TileDue, drifts, tile_due};
+use study::State;
 
 use super::order::Order;
 use crate::words::number;

@@ -1,9 +1,9 @@
 //! What is expected of the swatch at hand, and what its readings say at once.
 
+use bench::diagnosis::{Cause, Look, SeenColour, apart, estimate, gap, look};
 use colour::{Lab, Reflectance};
 use store::{PlannedSwatch, StoredReading, SwatchId, Trial};
-use trial::bench::{Cause, Look, SeenColour, apart, estimate, gap, look};
-use trial::{Backing, Basis, FilmKind, Measured, Mixture, RatioError, State, TubeRef};
+use study::{Backing, Basis, FilmKind, Measured, Mixture, RatioError, State, TubeRef};
 
 use super::order::Order;
 use crate::draw::Paint;
@@ -100,7 +100,7 @@ pub(super) fn judged_state(trial: &Trial, planned: &PlannedSwatch) -> State {
 }
 
 fn repeatability(trial: &Trial) -> f64 {
-    trial.circumstances.protocol.repeatability.unwrap_or(trial::Protocol::ASSUMED_REPEATABILITY)
+    trial.circumstances.protocol.repeatability.unwrap_or(study::Protocol::ASSUMED_REPEATABILITY)
 }
 
 /// A spectrum that no paint gives.

@@ -2,11 +2,11 @@
 
 use std::collections::HashMap;
 
+use bench::Word;
 use colour::{Conditions, Lab, StatedLab};
+use plan::Source;
 use serde::Deserialize;
-use trial::plan::Source;
-use trial::run::Word;
-use trial::{Basis, State, TubeRef};
+use study::{Basis, State, TubeRef};
 
 use crate::pages::fields::{FieldErrors, kept, read_number};
 

@@ -1,9 +1,9 @@
 //! The mixing of a swatch as the bench shows it: each pile with its lines, and room for what was
 //! really done.
 
+use bench::{Redo, Run};
+use plan::{Source, Work};
 use store::{PlannedSwatch, Trial};
-use trial::plan::{Source, Work};
-use trial::run::{Redo, Run};
 
 use super::form::{LayForm, PlannedLine};
 use crate::pages::fields::FieldErrors;

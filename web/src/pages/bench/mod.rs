@@ -16,26 +16,24 @@ pub(crate) use acts::{
     bar, dry, grain, lay, lift, note, read, read_rest, skip, spoil, stop_waiting, tile, type_in,
     undo, weigh,
 };
-pub(crate) use readings::{lab_line, paint};
-
+use asked::Asked;
+use at_once::AtOnce;
 use axum::extract::{Path, Query, State};
 use axum::response::{IntoResponse, Redirect};
+use bench::PaceEvidence;
+use form::{LabForm, LayForm};
+use order::Order;
+pub(crate) use readings::{lab_line, paint};
 use serde::Deserialize;
 use store::{PlannedSwatch, StoreError, Trial, TrialId};
-use trial::State as Wetness;
-use trial::run::PaceEvidence;
+use study::State as Wetness;
+use view::{BenchPage, Telling};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::fields::FieldErrors;
 use crate::state::AppState;
 use crate::token;
-
-use asked::Asked;
-use at_once::AtOnce;
-use form::{LabForm, LayForm};
-use order::Order;
-use view::{BenchPage, Telling};
 
 /// In which state the paint is read, where the user says so.
 #[derive(Debug, Default, Deserialize)]

@@ -1,8 +1,8 @@
 //! The row that a swatch stands in, as far as it was read or can be predicted.
 
+use plan::prior::Prior;
+use plan::{Cell, Row};
 use store::{PlannedSwatch, Trial};
-use trial::plan::{Cell, Row};
-use trial::prior::Prior;
 
 use super::readings::paint;
 use crate::draw::{Neighbour, Paint};

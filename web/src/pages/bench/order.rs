@@ -1,7 +1,7 @@
 //! The order of the work: as planned, or by number for a trial that came from a file.
 
+use bench::{Next, Run};
 use store::{PlannedSwatch, Trial};
-use trial::run::{Next, Run};
 
 /// The swatches in the order of work, and how far it has come.
 pub(crate) struct Order<'a> {

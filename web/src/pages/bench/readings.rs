@@ -1,10 +1,9 @@
 //! The readings of the swatch at hand, as rows.
 
+use bench::drifts;
 use colour::{Lab, ciede2000};
 use store::{PlannedSwatch, StoredReading, Trial};
-use trial::figures::SwatchColour;
-use trial::run::drifts;
-use trial::{Measured, State};
+use study::{Measured, State, SwatchColour};
 
 use crate::draw::Paint;
 use crate::words::number;

@@ -4,11 +4,11 @@ use std::collections::{BTreeMap, HashMap};
 
 use askama::Template;
 use askama_web::WebTemplate;
+use bench::{BarShows, Grain, PaceEvidence, Word};
+use plan::cautions::cautions;
 use sheet::PlacedCell;
 use store::{PlannedSwatch, SwatchId, Trial};
-use trial::plan::cautions::cautions;
-use trial::run::{BarShows, Grain, PaceEvidence, Word};
-use trial::{Part, State, TubeLabel, TubeRef};
+use study::{Part, State, TubeLabel, TubeRef};
 
 use super::Typed;
 use super::asked::{Asked, drift_line, until};
@@ -290,7 +290,7 @@ fn seen(order: &Order<'_>, number: u32) -> Vec<String> {
     spoilt.chain(bar).chain(grain).chain(observed).collect()
 }
 
-fn maker_and_codes(tube: &trial::Tube) -> String {
+fn maker_and_codes(tube: &study::Tube) -> String {
     let words = [tube.maker.clone(), tube.code()];
     words.into_iter().filter(|word| !word.is_empty()).collect::<Vec<_>>().join(" · ")
 }

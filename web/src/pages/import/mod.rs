@@ -6,7 +6,7 @@ use axum::extract::{Multipart, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use formats::readings::{MAX_BYTES, ReadingsFile};
-use trial::names;
+use study::names;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};

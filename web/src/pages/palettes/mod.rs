@@ -9,7 +9,9 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
+use form::PaletteForm;
 use store::{PaletteId, TubeId};
+use view::{CheckPanel, FormPage, ListPage, Standing};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -17,9 +19,6 @@ use crate::judged::KnownColour;
 use crate::pages::names::TubeNames;
 use crate::posted::Posted;
 use crate::state::AppState;
-
-use form::PaletteForm;
-use view::{CheckPanel, FormPage, ListPage, Standing};
 
 type Pairs = Vec<(String, String)>;
 

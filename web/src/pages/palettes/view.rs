@@ -5,8 +5,8 @@ use std::collections::HashMap;
 use askama::Template;
 use askama_web::WebTemplate;
 use store::{Palette, ShelfTube, TubeId};
-use trial::Tube;
-use trial::palette::{PaletteRole, School, palette_remarks};
+use study::Tube;
+use study::palette::{PaletteRole, School, palette_remarks};
 
 use super::form::{PaletteForm, Understood};
 use crate::draw::{MiniUpright, Paint};

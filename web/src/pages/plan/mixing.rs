@@ -2,9 +2,9 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
+use plan::cautions::{Caution, DEFERRAL, cautions};
+use plan::{Plan, Work};
 use store::Trial;
-use trial::plan::cautions::{Caution, DEFERRAL, cautions};
-use trial::plan::{Plan, Work};
 
 use crate::frame::{Frame, Heading};
 use crate::pages::steps::{MixStep, WorkList};

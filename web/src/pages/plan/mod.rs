@@ -13,20 +13,19 @@ use axum::extract::{Path, Query, State};
 use axum::http::header::CONTENT_TYPE;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
+use list_view::ListPage;
+use mixing::MixingPage;
+use overview::OverviewPage;
+use plan::Plan;
 use serde::Deserialize;
+use sheets::{SheetsPage, drawings, for_pdf};
+pub(crate) use sheets::{sheet_of, sheet_with};
 use store::{StoreError, Trial, TrialId};
-use trial::plan::Plan;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::{download, file_name};
 use crate::state::AppState;
-
-use list_view::ListPage;
-use mixing::MixingPage;
-use overview::OverviewPage;
-use sheets::{SheetsPage, drawings, for_pdf};
-pub(crate) use sheets::{sheet_of, sheet_with};
 
 /// Which part of the list.
 #[derive(Debug, Default, Deserialize)]
@@ -73,7 +72,7 @@ pub(crate) async fn overview(
             shelf_tubes,
             trial.white().map(|white| trial.tubes[white.0].tube.id),
             (circumstances.conditions, circumstances.protocol.surface(None)),
-            trial::State::Dry,
+            study::State::Dry,
         )
         .await?;
     Ok(OverviewPage::new(frame, heading, &trial, &knowledge)?)

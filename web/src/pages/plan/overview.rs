@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use store::{Role, Trial};
-use trial::Tube;
+use study::Tube;
 
 use super::squares::{Group, groups};
 use crate::frame::{Frame, Heading};

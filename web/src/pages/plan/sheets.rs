@@ -1,9 +1,10 @@
 //! The ruled sheets of a trial.
 
+use std::collections::HashMap;
+
 use askama::Template;
 use askama_web::WebTemplate;
 use sheet::{Drawing, Sheet, SheetCode};
-use std::collections::HashMap;
 use store::{StoreError, Trial, TrialPlan};
 
 use crate::error::PageError;

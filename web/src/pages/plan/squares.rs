@@ -2,9 +2,9 @@
 
 use std::collections::HashMap;
 
+use plan::{Cell, Pile, Row, RowAbout, Source, Supply, Swatch};
 use store::Trial;
-use trial::plan::{Cell, Pile, Row, RowAbout, Source, Supply, Swatch};
-use trial::{TubeLabel, TubeRef};
+use study::{TubeLabel, TubeRef};
 
 use crate::words::{counted, number};
 

@@ -5,12 +5,12 @@ use std::str::FromStr;
 
 use colour::{Conditions, Illuminant, Observer};
 use mixing::{Geometry, Sheen};
+use plan::amounts::Film;
+use plan::steps::Steps;
+use plan::{Chart, Design, Pace, PlanError, StepChoice, Supply, Tests, Thinning, Third};
 use sheet::{LayoutError, Paper};
 use store::{Circumstances, Palette, PaletteId, Role, ShelfTube};
-use trial::plan::amounts::Film;
-use trial::plan::steps::Steps;
-use trial::plan::{Chart, Design, Pace, PlanError, StepChoice, Supply, Tests, Thinning, Third};
-use trial::{Basis, Protocol, TubeRef};
+use study::{Basis, Protocol, TubeRef};
 
 use super::form::PlanForm;
 use crate::pages::fields::{FieldErrors, read_number, required};
@@ -275,7 +275,7 @@ impl Reader<'_> {
     }
 
     fn step_count(&mut self, form: &PlanForm) -> usize {
-        self.whole("step_count", &form.step_count, 1, trial::plan::steps::MOST_STEPS)
+        self.whole("step_count", &form.step_count, 1, plan::steps::MOST_STEPS)
     }
 
     fn thinning(&mut self, form: &PlanForm) -> Thinning {

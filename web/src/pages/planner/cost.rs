@@ -2,9 +2,9 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use trial::plan::cautions::{Caution, DEFERRAL, cautions};
-use trial::plan::{Ladder, PaintNeed, Plan, Remark, StepSource};
-use trial::{Tube, TubeLabel, TubeRef};
+use plan::cautions::{Caution, DEFERRAL, cautions};
+use plan::{Ladder, PaintNeed, Plan, Remark, StepSource};
+use study::{Tube, TubeLabel, TubeRef};
 
 use crate::draw::{LadderStrip, Paint, StripCell};
 use crate::known::{Knowledge, KnownFrom};

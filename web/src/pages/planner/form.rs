@@ -2,11 +2,11 @@
 
 use colour::{Illuminant, Observer};
 use mixing::Sheen;
+use plan::steps::Steps;
+use plan::{Chart, Design, StepChoice, Thinning, Third};
 use serde::Deserialize;
 use store::{Role, Trial, TrialPlan};
-use trial::plan::steps::Steps;
-use trial::plan::{Chart, Design, StepChoice, Thinning, Third};
-use trial::{Basis, Protocol, TubeRef};
+use study::{Basis, Protocol, TubeRef};
 
 use crate::pages::names::TubeNames;
 use crate::words::parts;

@@ -10,20 +10,19 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
+use cost::CostPanel;
+use form::PlanForm;
 use serde::Deserialize;
 use store::{StoreError, TrialId, TrialSummary, TubeId};
+use view::PlannerPage;
+use work::work_out;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::fields::FieldErrors;
+use crate::pages::names::TubeNames;
 use crate::posted::Posted;
 use crate::state::AppState;
-
-use crate::pages::names::TubeNames;
-use cost::CostPanel;
-use form::PlanForm;
-use view::PlannerPage;
-use work::work_out;
 
 /// What a new plan may start from.
 #[derive(Debug, Deserialize)]

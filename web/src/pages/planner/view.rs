@@ -6,7 +6,7 @@ use colour::{Illuminant, Observer};
 use mixing::Sheen;
 use sheet::Paper;
 use store::{Palette, TrialId};
-use trial::Basis;
+use study::Basis;
 
 use super::asked::NAMELESS;
 use super::cost::CostPanel;

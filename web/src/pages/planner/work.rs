@@ -1,8 +1,8 @@
 //! From a form to a whole plan: the shelf, the palette and earlier readings brought together.
 
+use plan::{PileKind, Plan};
 use store::{NewTrial, Palette, ShelfTube, Store, StoreError, TrialPlan, TrialSummary};
-use trial::plan::{PileKind, Plan};
-use trial::{Basis, State, Tube, TubeLabel};
+use study::{Basis, State, Tube, TubeLabel};
 
 use super::asked::{Asked, Context, field_of_layout};
 use super::cost::{CostPanel, Planned};
@@ -55,7 +55,7 @@ impl Worked {
 fn smallest_pile(plan: &Plan, asked: &Asked) -> Option<f64> {
     let weighed = asked.design.supply.measure == Basis::Weight;
     let kept = |kind: PileKind| matches!(kind, PileKind::Mixture | PileKind::Tint);
-    let totals = plan.piles.iter().filter(|pile| kept(pile.kind)).map(trial::plan::Pile::total);
+    let totals = plan.piles.iter().filter(|pile| kept(pile.kind)).map(plan::Pile::total);
     totals.min_by(f64::total_cmp).filter(|_| weighed)
 }
 

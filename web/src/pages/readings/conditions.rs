@@ -6,7 +6,7 @@ use std::fmt::Display;
 use formats::readings::ReadingsFile;
 use mixing::Geometry;
 use store::Trial;
-use trial::{Measured, TubeLabel};
+use study::{Measured, TubeLabel};
 
 /// The geometry that the file states, where everything fits.
 ///

@@ -7,20 +7,19 @@ use askama_web::WebTemplate;
 use axum::extract::{Multipart, Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
+use bench::diagnosis::cells;
 use formats::readings::{MAX_BYTES, ReadingsFile};
 use mixing::Geometry;
+use plan::Swatch;
 use store::{StoreError, SwatchId, Trial, TrialId};
-use trial::Reading;
-use trial::bench::cells;
-use trial::plan::Swatch;
+use study::Reading;
 
+use super::conditions;
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::import::read;
 use crate::pages::upload::receive;
 use crate::state::AppState;
-
-use super::conditions;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "readings/file.html")]

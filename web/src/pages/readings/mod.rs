@@ -9,6 +9,7 @@ use axum::response::{Redirect, Response};
 use formats::readings::ExportRow;
 use serde::Deserialize;
 use store::{ReadingId, StoreError, TrialId};
+use view::ReadingsPage;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -17,8 +18,6 @@ use crate::pages::{download, file_name};
 use crate::posted::Posted;
 use crate::state::AppState;
 use crate::words::counted;
-
-use view::ReadingsPage;
 
 /// Which part of the list, and what a file that was just read has brought.
 #[derive(Debug, Default, Deserialize)]

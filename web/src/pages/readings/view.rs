@@ -4,11 +4,11 @@ use std::collections::HashMap;
 
 use askama::Template;
 use askama_web::WebTemplate;
+use bench::{Drift, drifts};
 use store::{StoredReading, SwatchId, Trial};
+use study::Measured;
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
-use trial::Measured;
-use trial::run::{Drift, drifts};
 
 use crate::frame::{Frame, Heading};
 use crate::pages::bench::{lab_line, paint};

@@ -1,9 +1,9 @@
 //! What a trial tells that no reading was taken of: bars, granulation and lifts by eye, and what was seen.
 
+use bench::{Grain, Run};
+use plan::mixture_label;
 use store::Trial;
-use trial::State;
-use trial::plan::mixture_label;
-use trial::run::{Grain, Run};
+use study::State;
 
 use crate::words::counted;
 

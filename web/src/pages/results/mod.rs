@@ -11,13 +11,12 @@ use axum::Json;
 use axum::extract::{Path, Query, State};
 use serde::Deserialize;
 use store::{TrialId, TubeId};
+use view::ResultsPage;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::judged::Judged;
 use crate::state::AppState;
-
-use view::ResultsPage;
 
 /// The tube that stands at 100 %; empty for the first of the same pigments.
 #[derive(Debug, Default, Deserialize)]

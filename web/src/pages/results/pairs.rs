@@ -1,7 +1,7 @@
 //! The racks of mixtures: the tested tube at the top, the reference at the foot.
 
-use trial::TubeRef;
-use trial::figures::{PairFigures, PairStep, SwatchColour, same_parts};
+use figures::{PairFigures, PairStep, same_parts};
+use study::{SwatchColour, TubeRef};
 
 use super::view::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Paint, RackDrawing};
@@ -170,8 +170,8 @@ fn holding(pair: &PairFigures) -> FigureText {
     match &pair.holding {
         Ok(holding) => {
             let before = match holding.bound {
-                Some(trial::figures::Bound::Above) => "more than ",
-                Some(trial::figures::Bound::Below) => "less than ",
+                Some(figures::Bound::Above) => "more than ",
+                Some(figures::Bound::Below) => "less than ",
                 None => "",
             };
             let text = FigureText::number(&holding.ratio, 2, false);

@@ -1,11 +1,9 @@
 //! The rack of tubes: mass tone at the top, tints down to the palest.
 
+use bench::Square;
 use colour::{Conditions, munsell_value};
-use trial::TubeRef;
-use trial::figures::{
-    Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot, same_parts,
-};
-use trial::run::Square;
+use figures::{Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot, same_parts};
+use study::TubeRef;
 
 use super::view::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Foot, Paint, RackDrawing};

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use store::Role;
-use trial::TubeRef;
+use study::TubeRef;
 
 use super::by_eye::ByEye;
 use super::{pairs, tubes};

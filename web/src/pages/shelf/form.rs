@@ -2,7 +2,7 @@
 
 use garde::Validate;
 use serde::Deserialize;
-use trial::{ColourIndexName, Day, Grade, Medium, Tube};
+use study::{ColourIndexName, Day, Grade, Medium, Tube};
 
 use crate::pages::fields::{FieldErrors, amount, long, parses, read_number, required, short};
 

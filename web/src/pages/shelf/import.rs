@@ -8,7 +8,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use formats::shelf::{Entry, Verdict, preview as judge, read};
 use serde::Deserialize;
 use store::{ShelfTube, TubeId};
-use trial::Tube;
+use study::Tube;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};

@@ -9,17 +9,16 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
+use form::TubeForm;
+use query::Asked;
 use store::TubeId;
+use view::{FormPage, ShelfPage};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::download;
 use crate::posted::Posted;
 use crate::state::AppState;
-
-use form::TubeForm;
-use query::Asked;
-use view::{FormPage, ShelfPage};
 
 pub(crate) async fn list(
     State(app): State<AppState>,

@@ -1,7 +1,7 @@
 //! What is asked of the shelf, as it stands in the address.
 
 use serde::{Deserialize, Serialize};
-use trial::shelf::{HueFamily, Order, Query};
+use study::shelf::{HueFamily, Order, Query};
 
 /// The fields of the search form; one that cannot be read asks for nothing.
 #[derive(Debug, Clone, Default, Deserialize, Serialize)]
@@ -51,7 +51,7 @@ impl Asked {
         match self.code.trim() {
             "" => String::new(),
             code => code
-                .parse::<trial::ColourIndexName>()
+                .parse::<study::ColourIndexName>()
                 .map_or_else(|error| error.to_string(), |_| String::new()),
         }
     }

@@ -5,8 +5,8 @@ use std::collections::HashMap;
 use askama::Template;
 use askama_web::WebTemplate;
 use store::{ShelfTube, TubeId};
-use trial::shelf::{HueFamily, Trap, TrapKind, pigment, search, traps};
-use trial::{ColourIndexName, Grade, Medium, Tube};
+use study::shelf::{HueFamily, Trap, TrapKind, pigment, search, traps};
+use study::{ColourIndexName, Grade, Medium, Tube};
 
 use super::form::TubeForm;
 use super::query::Asked;

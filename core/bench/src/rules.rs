@@ -1,0 +1,147 @@
+//! What can be done to a square, as it stands: nobody reads, lifts or judges paint that is not there.
+
+use thiserror::Error;
+
+use crate::event::{Deed, Entry};
+
+/// What became of the paint of one square, as far as an act needs to know it.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Standing {
+    /// It is painted: that was said, or it was read.
+    pub laid: bool,
+    /// Why its last painting does not count; `None` for one that was never spoilt, or is painted
+    /// again.
+    pub spoilt: Option<String>,
+}
+
+impl Standing {
+    /// From the entries of a log, oldest first; `read` where a reading of the square counts.
+    #[must_use]
+    pub fn of<'a>(number: u32, log: impl IntoIterator<Item = &'a Entry>, read: bool) -> Self {
+        let mut standing = Self { laid: read, spoilt: None };
+        for entry in log.into_iter().filter(|entry| entry.void.is_none()) {
+            match &entry.deed {
+                Deed::Laid { swatch } if *swatch == number => {
+                    standing = Self { laid: true, spoilt: None };
+                }
+                Deed::Spoilt { swatch, reason } if *swatch == number => {
+                    // What was read before is void with it; what counts was read since.
+                    standing = Self { laid: read, spoilt: (!read).then(|| reason.clone()) };
+                }
+                _ => {}
+            }
+        }
+        standing
+    }
+}
+
+/// Why something cannot have been done to a square.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum Refused {
+    /// Nothing is painted there.
+    #[error(
+        "cell {0} is not painted yet, so this was not recorded; say first that it is mixed and swatched"
+    )]
+    NotPainted(u32),
+    /// Its paint does not count any more.
+    #[error(
+        "cell {cell} was marked as spoilt ({reason}), so this was not recorded; paint it again first"
+    )]
+    Spoilt {
+        /// Number of the cell.
+        cell: u32,
+        /// Why.
+        reason: String,
+    },
+    /// It is painted, so it cannot be left out.
+    #[error(
+        "cell {0} is painted already, so it was not left out; void the swatch where it does not count"
+    )]
+    Painted(u32),
+}
+
+/// Whether a reading of a painted square can have been taken.
+///
+/// # Errors
+/// For a square on which no paint stands.
+pub fn may_read(number: u32, standing: &Standing) -> Result<(), Refused> {
+    match &standing.spoilt {
+        _ if standing.laid => Ok(()),
+        Some(reason) => Err(Refused::Spoilt { cell: number, reason: reason.clone() }),
+        None => Err(Refused::NotPainted(number)),
+    }
+}
+
+/// Whether something else can have been done to a square.
+///
+/// # Errors
+/// For judging, lifting or spoiling what is not painted, and for leaving out what is.
+pub fn may_do(deed: &Deed, standing: &Standing) -> Result<(), Refused> {
+    match deed {
+        Deed::Lifted { swatch }
+        | Deed::Bar { swatch, .. }
+        | Deed::Grain { swatch, .. }
+        | Deed::Spoilt { swatch, .. } => may_read(*swatch, standing),
+        Deed::Skipped { swatch } if standing.laid => Err(Refused::Painted(*swatch)),
+        // A note may be made of a square at any time, and what is laid twice is laid once.
+        Deed::Skipped { .. }
+        | Deed::Noted { .. }
+        | Deed::Laid { .. }
+        | Deed::Made(_)
+        | Deed::Dry { .. }
+        | Deed::Tile { .. } => Ok(()),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::{BarShows, Grain};
+
+    fn log(deeds: &[Deed]) -> Vec<Entry> {
+        let entry = |(id, deed): (i64, &Deed)| Entry {
+            id,
+            batch: id,
+            deed: deed.clone(),
+            at: id,
+            after: 0,
+            void: None,
+        };
+        (1..).zip(deeds).map(entry).collect()
+    }
+
+    #[test]
+    fn paint_that_is_not_there_is_neither_read_nor_judged() {
+        let laid = Deed::Laid { swatch: 3 };
+        let spoilt = Deed::Spoilt { swatch: 3, reason: "streaks".into() };
+        let not_painted = Err(Refused::NotPainted(3));
+        let is_spoilt = Err(Refused::Spoilt { cell: 3, reason: "streaks".into() });
+        let cases = [
+            (vec![], false, not_painted.clone()),
+            (vec![Deed::Laid { swatch: 4 }], false, not_painted),
+            (vec![laid.clone()], false, Ok(())),
+            (vec![], true, Ok(())),
+            (vec![laid.clone(), spoilt.clone()], false, is_spoilt),
+            (vec![laid.clone(), spoilt.clone()], true, Ok(())),
+            (vec![laid.clone(), spoilt, laid], false, Ok(())),
+        ];
+        for (deeds, read, expected) in cases {
+            let standing = Standing::of(3, &log(&deeds), read);
+            assert_eq!(may_read(3, &standing), expected, "{deeds:?}");
+            for act in [
+                Deed::Lifted { swatch: 3 },
+                Deed::Bar { swatch: 3, shows: BarShows::Trace },
+                Deed::Grain { swatch: 3, grain: Grain::None },
+                Deed::Spoilt { swatch: 3, reason: "smeared".into() },
+            ] {
+                assert_eq!(may_do(&act, &standing), expected, "{act:?}");
+            }
+            let skip = may_do(&Deed::Skipped { swatch: 3 }, &standing);
+            assert_eq!(
+                skip.is_ok(),
+                expected.is_err(),
+                "left out exactly where nothing is painted"
+            );
+        }
+    }
+}

@@ -1,0 +1,225 @@
+//! What became of each swatch: the log and the readings replayed.
+
+use plan::{Design, Plan, Source};
+use study::{Mixture, RatioError, State};
+
+use crate::actual::{Held, Piles};
+use crate::event::{BarShows, Deed, Entry, Grain, Word};
+
+/// A reading, as far as the run is concerned.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Taken {
+    /// Number of its swatch.
+    pub swatch: u32,
+    /// Wet, dry or lifted.
+    pub state: State,
+    /// When.
+    pub at: i64,
+    /// It does not count.
+    pub void: bool,
+}
+
+/// What became of one swatch.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Square {
+    /// When it was laid; `None` before, and after it was spoilt.
+    pub laid: Option<i64>,
+    /// When it was said to be dry.
+    pub dry: Option<i64>,
+    /// When it was lifted.
+    pub lifted: Option<i64>,
+    /// Left out for now.
+    pub skipped: bool,
+    /// Why earlier paintings of it do not count, oldest first.
+    pub spoilt: Vec<String>,
+    /// How the bar shows through it.
+    pub bar: Option<BarShows>,
+    /// How it dried.
+    pub grain: Option<Grain>,
+    /// What was seen, oldest first: words and note.
+    pub observed: Vec<(Vec<Word>, String)>,
+    /// Readings that count, wet, dry and lifted.
+    pub read: [usize; 3],
+    /// What it really holds, once it is laid.
+    pub held: Option<Held>,
+}
+
+/// A run as it stands.
+#[derive(Debug)]
+pub struct Run<'a> {
+    pub(crate) plan: &'a Plan,
+    pub(crate) design: &'a Design,
+    /// By number, from 1.
+    pub(crate) squares: Vec<Square>,
+    pub(crate) piles: Piles<'a>,
+    /// Steps that were carried out.
+    pub(crate) made: Vec<bool>,
+    /// When each swatch was laid, in order, each painting once.
+    pub(crate) lays: Vec<(u32, i64)>,
+}
+
+impl<'a> Run<'a> {
+    /// Replays the log, oldest first, and the readings.
+    #[must_use]
+    pub fn new(plan: &'a Plan, design: &'a Design, log: &[Entry], readings: &[Taken]) -> Self {
+        let mut run = Self {
+            plan,
+            design,
+            squares: vec![Square::default(); plan.swatches.len()],
+            piles: Piles::of(plan, design),
+            made: vec![false; plan.steps.len()],
+            lays: Vec::new(),
+        };
+        for entry in log.iter().filter(|entry| entry.void.is_none()) {
+            run.replay(&entry.deed, entry.at);
+        }
+        for reading in readings.iter().filter(|reading| !reading.void) {
+            run.count(reading);
+        }
+        run
+    }
+
+    fn replay(&mut self, deed: &Deed, at: i64) {
+        if let Deed::Made(made) = deed {
+            if let Some(done) = self.made.get_mut(made.step) {
+                *done = true;
+                self.piles.make(made);
+            }
+            return;
+        }
+        let held = deed.swatch().and_then(|swatch| self.piles.held_by(swatch));
+        let Some(square) = deed.swatch().and_then(|swatch| self.square_mut(swatch)) else {
+            if let Deed::Dry { swatches } = deed {
+                for swatch in swatches {
+                    if let Some(square) = self.square_mut(*swatch) {
+                        square.dry = Some(at);
+                    }
+                }
+            }
+            return;
+        };
+        match deed {
+            Deed::Laid { swatch } => {
+                *square = Square {
+                    laid: Some(at),
+                    skipped: false,
+                    dry: None,
+                    held,
+                    ..std::mem::take(square)
+                };
+                let swatch = *swatch;
+                self.piles.take(swatch);
+                self.lays.push((swatch, at));
+            }
+            Deed::Skipped { .. } => square.skipped = true,
+            Deed::Lifted { .. } => (square.lifted, square.dry) = (Some(at), None),
+            Deed::Bar { shows, .. } => square.bar = Some(*shows),
+            Deed::Grain { grain, .. } => square.grain = Some(*grain),
+            Deed::Noted { words, note, .. } => square.observed.push((words.clone(), note.clone())),
+            Deed::Spoilt { reason, .. } => {
+                let mut spoilt = std::mem::take(&mut square.spoilt);
+                spoilt.push(reason.clone());
+                *square = Square { spoilt, ..Square::default() };
+            }
+            Deed::Made(_) | Deed::Dry { .. } | Deed::Tile { .. } => {}
+        }
+    }
+
+    fn count(&mut self, reading: &Taken) {
+        // What was read has been laid, whether that was said or not; and what was read dry is dry.
+        let unsaid = self.square(reading.swatch).is_some_and(|square| square.laid.is_none());
+        let held = if unsaid { self.piles.held_by(reading.swatch) } else { None };
+        let Some(square) = self.square_mut(reading.swatch) else { return };
+        square.read[reading.state as usize] += 1;
+        if unsaid {
+            square.laid = Some(reading.at);
+            square.held = held;
+        }
+        let dry = match reading.state {
+            State::Wet => false,
+            State::Dry => square.lifted.is_none(),
+            State::Lifted => true,
+        };
+        if dry && square.dry.is_none() {
+            square.dry = Some(reading.at);
+        }
+        if reading.state == State::Lifted && square.lifted.is_none() {
+            square.lifted = Some(reading.at);
+        }
+        if let Some(step) = self.piles.step(reading.swatch).filter(|_| unsaid) {
+            self.made[step] = true;
+        }
+    }
+
+    fn square_mut(&mut self, swatch: u32) -> Option<&mut Square> {
+        self.squares.get_mut((swatch as usize).checked_sub(1)?)
+    }
+
+    /// What became of a swatch.
+    #[must_use]
+    pub fn square(&self, swatch: u32) -> Option<&Square> {
+        self.squares.get((swatch as usize).checked_sub(1)?)
+    }
+
+    /// The plan that is followed.
+    #[must_use]
+    pub fn plan(&self) -> &'a Plan {
+        self.plan
+    }
+
+    /// True once a step was carried out, whether that was said or its swatch was read.
+    #[must_use]
+    pub fn is_made(&self, step: usize) -> bool {
+        self.made.get(step).copied().unwrap_or(false)
+    }
+
+    /// The step that a swatch is painted in; `None` for a bare backing.
+    #[must_use]
+    pub fn step_of(&self, swatch: u32) -> Option<usize> {
+        self.piles.step(swatch)
+    }
+
+    /// The steps that nobody carried out yet and a swatch needs, in the order of the plan: its own,
+    /// and those that make what it is taken from.
+    #[must_use]
+    pub fn to_make(&self, swatch: u32) -> Vec<usize> {
+        let mut needed: Vec<usize> = self.step_of(swatch).into_iter().collect();
+        let mut steps = Vec::new();
+        while let Some(step) = needed.pop() {
+            if self.is_made(step) || steps.contains(&step) {
+                continue;
+            }
+            steps.push(step);
+            needed.extend(self.planned_parts(step).iter().filter_map(|(source, _)| match source {
+                Source::Pile(of) => Some(self.piles.step_of(*of)),
+                Source::Tube(_) => None,
+            }));
+        }
+        steps.sort_unstable();
+        steps
+    }
+
+    /// What a step puts together by the plan, in the unit of its measure.
+    #[must_use]
+    pub fn planned_parts(&self, step: usize) -> Vec<(Source, f64)> {
+        self.piles.planned(step)
+    }
+
+    /// What a swatch holds: what was really put together, else what is planned.
+    #[must_use]
+    pub fn mixture(&self, swatch: u32) -> Option<&Mixture> {
+        match self.square(swatch).and_then(|square| square.held.as_ref()) {
+            Some(held) => Some(&held.mixture),
+            None => Some(&self.plan.swatches.get((swatch as usize).checked_sub(1)?)?.mixture),
+        }
+    }
+
+    /// How far the ratio of a swatch may be off.
+    #[must_use]
+    pub fn ratio_error(&self, swatch: u32) -> RatioError {
+        match self.square(swatch).and_then(|square| square.held.as_ref()) {
+            Some(held) => held.ratio_error,
+            None => self.piles.planned_error(swatch),
+        }
+    }
+}

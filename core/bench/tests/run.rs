@@ -1,0 +1,386 @@
+//! A trial at the bench: what was really done, what comes next, and what a redo takes.
+
+#[path = "../../study/tests/common/mod.rs"]
+mod common;
+
+use bench::{Deed, Entry, Made, Next, Run, TILE_EVERY, Taken, Task, Tile, drifts, tile_due};
+use colour::{Conditions, Reflectance};
+use common::close;
+use plan::prior::Prior;
+use plan::steps::Steps;
+use plan::{Chart, Design, Pace, Plan, Source, StepChoice, Tests, Thinning, Work};
+use proptest::prelude::*;
+use study::{Backing, Basis, Medium, Mixture, RatioError, State, TubeRef};
+
+const BLUE: TubeRef = TubeRef(0);
+const YELLOW: TubeRef = TubeRef(1);
+const WHITE: TubeRef = TubeRef(2);
+const OTHER_BLUE: TubeRef = TubeRef(3);
+const MINUTE: i64 = 60;
+
+/// Blue against yellow in quarters, each with white 1 : 1.
+fn design(tests: Tests, thinning: Thinning) -> Design {
+    Design {
+        charts: vec![
+            Chart::Tints(vec![BLUE]),
+            Chart::Star {
+                tested: vec![BLUE],
+                references: vec![YELLOW],
+                steps: StepChoice::Fixed(Steps::Quarters),
+                third: None,
+            },
+        ],
+        white: Some(WHITE),
+        thinning,
+        tests,
+        anchors: false,
+        repeats: 2,
+        pace: Pace::of(Medium::Acrylic),
+        ..Design::default()
+    }
+}
+
+fn tinted() -> Design {
+    let thinning = Thinning::White { alone: vec![1.0], mixtures: vec![1.0] };
+    design(Tests { opacity: true, lift: false, wet: false }, thinning)
+}
+
+fn planned(design: &Design) -> Plan {
+    Plan::new(design, &Prior::nothing(4, Conditions::D65_10), &[None; 4]).expect("a plan")
+}
+
+/// A log as it grows.
+#[derive(Default)]
+struct Log(Vec<Entry>);
+
+impl Log {
+    fn add(&mut self, deed: Deed, at: i64) {
+        let id = self.0.len() as i64 + 1;
+        self.0.push(Entry { id, batch: id, deed, at, after: 0, void: None });
+    }
+
+    fn made(&mut self, step: usize, how: Basis, parts: &[(Source, f64)]) {
+        self.add(Deed::Made(Made { step, how, parts: parts.to_vec(), simulated: false }), 0);
+    }
+}
+
+/// The swatch of this mixture over paper, and the step that it is painted in.
+fn square(plan: &Plan, parts: &[(TubeRef, f64)]) -> (u32, usize) {
+    let wanted = Mixture::of(parts).ratio_key();
+    let found = plan
+        .swatches
+        .iter()
+        .find(|swatch| swatch.mixture.ratio_key() == wanted && swatch.backing == Backing::Paper);
+    let number = found.expect("planned").number;
+    let turn = plan.turns().into_iter().find(|turn| turn.swatch == number).expect("its turn");
+    (number, turn.step.expect("painted"))
+}
+
+fn pile_of(plan: &Plan, step: usize) -> usize {
+    match plan.steps[step].work {
+        Work::Mix(pile) => pile,
+        Work::Straight { .. } => unreachable!("step {step} mixes nothing"),
+    }
+}
+
+fn shares(mixture: &Mixture) -> Vec<(TubeRef, f64)> {
+    mixture.parts().iter().map(|part| (part.tube, part.parts / mixture.total())).collect()
+}
+
+#[test]
+fn what_was_weighed_goes_on_into_the_tints() {
+    let design = tinted();
+    let plan = planned(&design);
+    let (mass, mother) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
+    let blue_and_yellow =
+        |blue: f64, yellow: f64| [(Source::Tube(BLUE), blue), (Source::Tube(YELLOW), yellow)];
+    let half = RatioError::Known(0.01 / 12.0_f64.sqrt() * (1.0_f64 / 0.15).hypot(1.0 / 0.3));
+
+    // Blue 0.15 g and yellow 0.30 g in place of equal weights: 1 : 2, and 1 : 2 : 3 with white.
+    let mut log = Log::default();
+    log.made(mother, Basis::Weight, &blue_and_yellow(0.15, 0.3));
+    log.made(with_white, Basis::Weight, &[]);
+    for swatch in [mass, tint] {
+        log.add(Deed::Laid { swatch }, 0);
+    }
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    let found = shares(run.mixture(mass).expect("laid"));
+    close(found[0].1, 1.0 / 3.0, 1e-9, "blue");
+    let white = plan.piles[pile_of(&plan, with_white)].components;
+    let [white, of_mother] = white.map(|(_, amount)| amount);
+    let found = shares(run.mixture(tint).expect("laid"));
+    close(found[0].1, of_mother / 3.0 / (white + of_mother), 1e-9, "blue in the tint");
+    close(found[2].1, white / (white + of_mother), 1e-9, "white in the tint");
+    // The ratio of the colours was decided in the first pile, with both their roundings.
+    for swatch in [mass, tint] {
+        let (RatioError::Known(found), RatioError::Known(wanted)) = (run.ratio_error(swatch), half)
+        else {
+            panic!("weighed");
+        };
+        close(found, wanted, 1e-12, "ratio error");
+    }
+
+    // What was done as planned holds exactly what was planned.
+    let mut log = Log::default();
+    log.made(mother, Basis::Weight, &[]);
+    log.add(Deed::Laid { swatch: mass }, 0);
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    assert_eq!(run.mixture(mass), Some(&plan.swatches[mass as usize - 1].mixture));
+
+    // By eye it is only meant, in the tint as well; and another tube is another tube.
+    let mut log = Log::default();
+    log.made(mother, Basis::Eye, &[(Source::Tube(OTHER_BLUE), 1.0), (Source::Tube(YELLOW), 1.0)]);
+    log.made(with_white, Basis::Weight, &[]);
+    log.add(Deed::Laid { swatch: tint }, 0);
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    assert_eq!(run.ratio_error(tint), RatioError::ByEye);
+    let held = run.mixture(tint).expect("laid");
+    assert_eq!((held.parts_of(BLUE), held.parts_of(OTHER_BLUE) > 0.0), (0.0, true));
+
+    // What is mixed anew later does not change what was painted before.
+    log.made(mother, Basis::Weight, &[]);
+    assert_eq!(Run::new(&plan, &design, &log.0, &[]).ratio_error(tint), RatioError::ByEye);
+    // A line that is taken back was never done.
+    log.0[0].void = Some("taken back".into());
+    let run = Run::new(&plan, &design, &log.0[..3], &[]);
+    assert!(matches!(run.ratio_error(tint), RatioError::Known(_)));
+}
+
+#[test]
+fn what_a_swatch_is_taken_from_is_made_first() {
+    let design = tinted();
+    let plan = planned(&design);
+    let (mass, mother) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
+    let to_make = |log: &Log, taken: &[Taken], swatch| {
+        Run::new(&plan, &design, &log.0, taken).to_make(swatch)
+    };
+    // A mixture that was left out is mixed for its tint, once.
+    let mut log = Log::default();
+    log.add(Deed::Skipped { swatch: mass }, 0);
+    assert_eq!(to_make(&log, &[], tint), [mother, with_white]);
+    log.made(mother, Basis::Weight, &[]);
+    assert_eq!(to_make(&log, &[], tint), [with_white]);
+    assert_eq!(to_make(&log, &[], mass), [0; 0]);
+    // What was read has been mixed, whether that was said or not.
+    let read = [Taken { swatch: mass, state: State::Dry, at: 0, void: false }];
+    assert_eq!(to_make(&Log::default(), &read, tint), [with_white]);
+}
+
+/// One swatch takes 0.1248 g. The mixture 1 : 1 is 0.24 g: its own swatch, and 0.1 g for its tint.
+#[test]
+fn a_redo_says_how_much_more_and_whether_enough_is_left() {
+    let design = tinted();
+    let plan = planned(&design);
+    let (mass, mother) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
+    let one = design.supply.one_swatch();
+    close(one, 0.1248, 1e-9, "one swatch");
+    let (pile, tint_pile) =
+        (&plan.piles[pile_of(&plan, mother)], &plan.piles[pile_of(&plan, with_white)]);
+    let of_mother = tint_pile.components[1].1;
+    let mut log = Log::default();
+    log.made(mother, Basis::Weight, &[]);
+    log.add(Deed::Laid { swatch: mass }, 0);
+    log.add(Deed::Spoilt { swatch: mass, reason: "a trace of red".into() }, 1);
+
+    // Once spoilt, the tint's share is still owed: what is left does not feed both.
+    let redo = Run::new(&plan, &design, &log.0, &[]).redo(mass, &[None; 4]).expect("spoilt");
+    close(redo.left, pile.total() - one, 1e-9, "left");
+    close(redo.owed, of_mother, 1e-9, "owed");
+    let again: f64 = redo.again.iter().map(|(_, amount)| amount).sum();
+    assert!(again >= redo.takes + redo.owed - redo.left, "{redo:?}");
+    for (_, amount) in &redo.again {
+        assert!(*amount >= 0.1, "0.01 g weighs {amount} g too badly");
+    }
+    close(redo.again[0].1, redo.again[1].1, 1e-9, "1 : 1");
+    assert_eq!(redo.lacking, []);
+
+    // After the tint is made, enough is lacking still, and the yellow tube is empty.
+    log.made(with_white, Basis::Weight, &[]);
+    log.add(Deed::Laid { swatch: tint }, 2);
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    let redo = run.redo(mass, &[Some(60.0), Some(0.2), Some(60.0), None]).expect("spoilt");
+    close(redo.owed, 0.0, 1e-9, "nothing owed");
+    assert_eq!(redo.lacking.len(), 1, "{redo:?}");
+    assert_eq!(redo.lacking[0].0, Source::Tube(YELLOW));
+    assert_eq!(run.redo(tint, &[None; 4]), None);
+
+    // Mixed and laid again, it is as any other, and the reason stays.
+    log.made(mother, Basis::Weight, &redo.again);
+    log.add(Deed::Laid { swatch: mass }, 3);
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    assert_eq!(run.redo(mass, &[None; 4]), None);
+    assert_eq!(run.square(mass).expect("there").spoilt, ["a trace of red"]);
+}
+
+/// Carries out whatever comes next until nothing does; the clock stands still while working.
+fn work_through(design: &Design, plan: &Plan, skip: &[u32]) -> (Vec<(u32, Task)>, Log, Vec<Taken>) {
+    let (mut log, mut taken, mut done) = (Log::default(), Vec::new(), Vec::new());
+    let mut now = 0;
+    for swatch in skip {
+        log.add(Deed::Skipped { swatch: *swatch }, now);
+    }
+    for _ in 0..10_000 {
+        let run = Run::new(plan, design, &log.0, &taken);
+        match run.next(now) {
+            Next::Finished => return (done, log, taken),
+            Next::Wait { until, .. } => {
+                assert!(until > now, "nothing to wait for");
+                now = until;
+            }
+            Next::Do { swatch, task } => {
+                let due = run.left(swatch)[0].due;
+                assert!(due.is_none_or(|due| due <= now), "{swatch} is not dry yet");
+                done.push((swatch, task));
+                match task {
+                    Task::Lay => log.add(Deed::Laid { swatch }, now),
+                    Task::Read(state) => taken.push(Taken { swatch, state, at: now, void: false }),
+                    Task::Lift => log.add(Deed::Lifted { swatch }, now),
+                    Task::Bar => {
+                        let shows = bench::BarShows::Trace;
+                        log.add(Deed::Bar { swatch, shows }, now);
+                    }
+                    Task::Grain => {
+                        let grain = bench::Grain::Slight;
+                        log.add(Deed::Grain { swatch, grain }, now);
+                    }
+                }
+            }
+        }
+    }
+    unreachable!("it never ends");
+}
+
+proptest! {
+    /// Whatever is tested, each swatch is painted once in the order of the plan and read as often
+    /// as planned in each state, and nothing is read before it is dry.
+    #[test]
+    fn every_run_comes_to_its_end(
+        opacity: bool, lift: bool, wet: bool, water: bool,
+        skip in prop::collection::vec(4_u32..12, 0..3),
+    ) {
+        let thinning = if water {
+            Thinning::Water
+        } else {
+            Thinning::White { alone: vec![1.0, 4.0], mixtures: vec![1.0] }
+        };
+        let design = design(Tests { opacity, lift, wet }, thinning);
+        let plan = planned(&design);
+        let (done, log, taken) = work_through(&design, &plan, &skip);
+        let laid: Vec<u32> = done.iter().filter(|it| it.1 == Task::Lay).map(|it| it.0).collect();
+        let painted: Vec<u32> = plan.turns().iter().filter(|it| it.step.is_some()).map(|it| it.swatch).collect();
+        let (last, first): (Vec<u32>, Vec<u32>) = painted.iter().partition(|it| skip.contains(it));
+        prop_assert_eq!(laid, [first, last].concat());
+        for swatch in &plan.swatches {
+            let count = |state| taken.iter().filter(|it| it.swatch == swatch.number && it.state == state).count();
+            let bare = swatch.mixture.is_bare();
+            prop_assert_eq!(count(State::Dry), 2);
+            prop_assert_eq!(count(State::Wet), if wet && !bare { 2 } else { 0 });
+            let lifted = lift && swatch.is_mass_tone_on_paper();
+            prop_assert_eq!(count(State::Lifted), if lifted { 2 } else { 0 });
+        }
+        let run = Run::new(&plan, &design, &log.0, &taken);
+        let tally = run.tally(i64::MAX / 2);
+        prop_assert_eq!((tally.done, tally.drying), (tally.all, 0));
+        prop_assert!(run.minutes_left(i64::MAX / 2, 1.0).0.abs() < 1e-9);
+    }
+}
+
+#[test]
+fn what_is_said_to_be_dry_is_due_at_once_and_time_runs_down() {
+    let design = tinted();
+    let plan = planned(&design);
+    let (mass, _) = square(&plan, &[(BLUE, 1.0)]);
+    let mut log = Log::default();
+    let (whole, _) = Run::new(&plan, &design, &[], &[]).minutes_left(0, 1.0);
+    // The plan's own clock tells the same, but for a look at each bar.
+    let over_black =
+        |swatch: &&plan::Swatch| swatch.backing == Backing::Black && !swatch.mixture.is_bare();
+    let bars = plan.swatches.iter().filter(over_black).count() as f64;
+    let wanted = plan.costs.table_minutes + bars * design.pace.read;
+    close(whole, wanted, 1e-9, "minutes at the table");
+    log.add(Deed::Laid { swatch: mass }, 0);
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    assert_eq!(run.dry_time(mass), Some(45 * MINUTE));
+    assert!(run.minutes_left(0, 1.0).0 < whole);
+    close(run.minutes_left(0, 2.0).0, 2.0 * run.minutes_left(0, 1.0).0, 1e-9, "half as fast");
+    log.add(Deed::Dry { swatches: vec![mass] }, 10 * MINUTE);
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    assert_eq!(run.dry_time(mass), Some(10 * MINUTE));
+    assert_eq!(run.left(mass)[0].due, Some(10 * MINUTE));
+}
+
+#[test]
+fn the_pace_is_learnt_from_swatches_and_not_from_breaks() {
+    let design = tinted();
+    let plan = planned(&design);
+    let painted: Vec<u32> =
+        plan.turns().iter().filter(|it| it.step.is_some()).map(|it| it.swatch).collect();
+    // Twice the planned time for each, and lunch before the fourth.
+    let mut log = Log::default();
+    let mut now = 0.0;
+    for (place, swatch) in painted.iter().enumerate() {
+        now += 2.0 * lay_minutes(&design, &plan, &log, *swatch);
+        now += if place == 3 { 60.0 } else { 0.0 };
+        log = laid(&plan, &log, *swatch, (now * 60.0).round() as i64);
+    }
+    let pace = Run::new(&plan, &design, &log.0, &[]).pace();
+    assert_eq!(pace.swatches, painted.len() - 2);
+    close(pace.factor().expect("enough"), 2.0, 0.1, "twice as long");
+    assert_eq!(Run::new(&plan, &design, &log.0[..6], &[]).pace().factor(), None);
+}
+
+/// The log after a swatch was laid, with every step that leads to it.
+fn laid(plan: &Plan, log: &Log, swatch: u32, at: i64) -> Log {
+    let mut after = Log(log.0.clone());
+    let turn = plan.turns().into_iter().find(|turn| turn.swatch == swatch);
+    for step in 0..=turn.and_then(|turn| turn.step).expect("painted") {
+        after.made(step, Basis::Weight, &[]);
+    }
+    after.add(Deed::Laid { swatch }, at);
+    after
+}
+
+/// What a swatch takes by the plan: what is left before it, less what is left after it.
+fn lay_minutes(design: &Design, plan: &Plan, log: &Log, swatch: u32) -> f64 {
+    let left = |log: &Log| Run::new(plan, design, &log.0, &[]).minutes_left(0, 1.0).0;
+    left(log) - left(&laid(plan, log, swatch, 0))
+}
+
+#[test]
+fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
+    let tile = |id: i64, tile: Tile, r: f64, after: i64| Entry {
+        id,
+        batch: id,
+        deed: Deed::Tile { tile, bands: Reflectance::flat(r).bands().to_vec(), simulated: false },
+        at: 0,
+        after,
+        void: None,
+    };
+    assert_eq!(tile_due(&[], &[], false).map(|it| it.tile()), Some(Tile::White));
+    assert_eq!(tile_due(&[], &[], true), None);
+    let start = [tile(1, Tile::White, 0.84, 0), tile(2, Tile::Check, 0.5, 0)];
+    assert_eq!(tile_due(&start[..1], &[], false).map(|it| it.tile()), Some(Tile::Check));
+    assert_eq!(tile_due(&start, &[7], false), None);
+    assert_eq!(tile_due(&start, &[7], true).map(|it| it.tile()), Some(Tile::White));
+    let many: Vec<i64> = (1..=TILE_EVERY as i64).collect();
+    assert!(tile_due(&start, &many, false).is_some());
+    assert!(tile_due(&start, &many[1..], false).is_none());
+
+    // L* of a flat 0.84 is 93.45; 0.83 is ΔE00 0.28 from it, 0.80 is 1.1, past the limit.
+    let mut log = start.to_vec();
+    log.extend([
+        tile(3, Tile::White, 0.83, 10),
+        tile(4, Tile::White, 0.80, 20),
+        tile(5, Tile::White, 0.84, 30),
+    ]);
+    let found = drifts(&log, Conditions::D65_10);
+    let marked: Vec<i64> =
+        (1..=40).filter(|it| found.iter().any(|drift| drift.marks(*it))).collect();
+    assert_eq!(marked, (11..=30).collect::<Vec<i64>>());
+    assert!(found[0].off > 0.5 && found[0].tile == Tile::White);
+    log[3].void = Some("taken back".into());
+    assert_eq!(drifts(&log, Conditions::D65_10), []);
+}

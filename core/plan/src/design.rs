@@ -1,0 +1,231 @@
+//! What the user wants to try: charts, steps, tests and the circumstances of the table.
+
+use serde::{Deserialize, Serialize};
+use study::{Medium, TubeRef};
+
+use crate::amounts::Film;
+use crate::steps::Steps;
+
+/// Everything a plan is worked out from, besides what earlier readings tell.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Design {
+    /// The charts, in the order they come on the sheets.
+    pub charts: Vec<Chart>,
+    /// The white, where one is used.
+    pub white: Option<TubeRef>,
+    /// How each colour is thinned.
+    pub thinning: Thinning,
+    /// What is tested besides the colour.
+    pub tests: Tests,
+    /// The pure colours stand again at both ends of each ladder.
+    pub anchors: bool,
+    /// Readings of each swatch, 1 to 10.
+    pub repeats: u32,
+    /// Parents that differ by less than this ΔE00 need one swatch, not a ladder.
+    pub alike: f64,
+    /// How much of everything, and what it is measured with.
+    pub supply: Supply,
+    /// How long everything takes.
+    pub pace: Pace,
+}
+
+impl Default for Design {
+    /// No chart yet; tints as most charts show them, and the usual table.
+    fn default() -> Self {
+        Self {
+            charts: Vec::new(),
+            white: None,
+            thinning: Thinning::White {
+                alone: vec![1.0, 2.0, 4.0, 8.0, 16.0],
+                mixtures: vec![1.0, 4.0],
+            },
+            tests: Tests { opacity: true, lift: false, wet: false },
+            anchors: true,
+            repeats: 3,
+            alike: 3.0,
+            supply: Supply::default(),
+            pace: Pace::of(Medium::Acrylic),
+        }
+    }
+}
+
+/// What is tried against what.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub enum Chart {
+    /// Each tube alone, with white in rising parts.
+    Tints(Vec<TubeRef>),
+    /// A ladder from each tube under test to each reference.
+    Star {
+        /// Tubes under test.
+        tested: Vec<TubeRef>,
+        /// What each is mixed with.
+        references: Vec<TubeRef>,
+        /// The ratios.
+        steps: StepChoice,
+        /// A tube that is in every mixture.
+        third: Option<Third>,
+    },
+    /// From all of one tube to all of another.
+    Ladder {
+        /// The first tube.
+        from: TubeRef,
+        /// The second.
+        to: TubeRef,
+        /// The ratios.
+        steps: StepChoice,
+        /// A tube that is in every mixture.
+        third: Option<Third>,
+    },
+    /// Every tube with every other, 1 : 1.
+    Grid {
+        /// The tubes, along both sides.
+        tubes: Vec<TubeRef>,
+        /// Each pair once is enough.
+        half: bool,
+    },
+}
+
+/// A tube at a fixed share of every mixture of a ladder.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Third {
+    /// Which tube.
+    pub tube: TubeRef,
+    /// Its share, above 0 and below 1.
+    pub share: f64,
+}
+
+/// How a ladder's ratios are chosen.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub enum StepChoice {
+    /// As a school teaches them, or as typed.
+    Fixed(Steps),
+    /// So many steps that look even to the eye.
+    Even(usize),
+}
+
+/// What takes a colour from thick to pale.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub enum Thinning {
+    /// White in rising parts to one part.
+    White {
+        /// With each tube alone.
+        alone: Vec<f64>,
+        /// With each mixture, and with the references for comparison.
+        mixtures: Vec<f64>,
+    },
+    /// Water: a thick passage and a wash, for transparent water media.
+    Water,
+    /// Nothing: mass tones only.
+    None,
+}
+
+/// What is tested besides the colour of the dry film.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Tests {
+    /// Mass tones over black and over white.
+    pub opacity: bool,
+    /// Lifting the dry paint again.
+    pub lift: bool,
+    /// A reading while it is wet.
+    pub wet: bool,
+}
+
+/// How parts are measured out, and of what there is only so much.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Supply {
+    /// By weight, by volume or by eye.
+    pub measure: study::Basis,
+    /// Resolution of the scale in g, or of the syringe in ml, above 0.
+    pub resolution: f64,
+    /// The film of one swatch.
+    pub film: Film,
+    /// No pile is smaller than this, in g or ml; 0 for no limit.
+    pub least_pile: f64,
+    /// Piles that the palette has room for, 2 or more.
+    pub places: usize,
+}
+
+impl Supply {
+    /// Paint for one swatch in the unit of the measure: g by weight, else ml.
+    #[must_use]
+    pub fn one_swatch(&self) -> f64 {
+        match self.measure {
+            study::Basis::Weight => self.film.grams(),
+            _ => self.film.millilitres(),
+        }
+    }
+
+    /// ml of paint in so much of the measure's unit.
+    #[must_use]
+    pub fn millilitres(&self, amount: f64) -> f64 {
+        match self.measure {
+            study::Basis::Weight => amount / self.film.density_g_ml,
+            _ => amount,
+        }
+    }
+
+    /// `g` or `ml`.
+    #[must_use]
+    pub fn unit(&self) -> &'static str {
+        match self.measure {
+            study::Basis::Weight => "g",
+            _ => "ml",
+        }
+    }
+}
+
+impl Default for Supply {
+    fn default() -> Self {
+        Self {
+            measure: study::Basis::Weight,
+            resolution: 0.01,
+            film: Film::default(),
+            least_pile: 0.0,
+            places: 12,
+        }
+    }
+}
+
+/// Minutes that each action takes; the defaults are common practice, no source.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Pace {
+    /// To weigh one part.
+    pub weigh: f64,
+    /// To mix a pile until no streak is left.
+    pub mix: f64,
+    /// To lay one swatch.
+    pub swatch: f64,
+    /// To clean knife and brush and change the water.
+    pub clean: f64,
+    /// To take one reading.
+    pub read: f64,
+    /// To lift one dry swatch.
+    pub lift: f64,
+    /// To put the palette aside and take a fresh one.
+    pub clear: f64,
+    /// Until a swatch is dry.
+    pub dry: f64,
+}
+
+impl Pace {
+    /// The usual pace, with the drying time of a medium.
+    #[must_use]
+    pub fn of(medium: Medium) -> Self {
+        let dry = match medium {
+            Medium::Oil => 4.0 * 24.0 * 60.0,
+            Medium::Watercolour => 20.0,
+            Medium::Gouache => 30.0,
+            Medium::Acrylic | Medium::Tempera => 45.0,
+        };
+        Self {
+            weigh: 0.5,
+            mix: 1.5,
+            swatch: 0.5,
+            clean: 1.5,
+            read: 0.2,
+            lift: 1.0,
+            clear: 3.0,
+            dry,
+        }
+    }
+}

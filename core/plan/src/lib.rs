@@ -1,0 +1,38 @@
+//! The plan of a trial: from what the user wants to try to squares, piles, order and costs.
+//!
+//! A [`Design`] and a [`prior::Prior`] go in; a [`Plan`] comes out.
+//!
+//! 1. [`prior`]: what earlier readings tell of the tubes.
+//! 2. `charts`: a [`Design`] to squares in rows; `ladder` and [`steps`] choose the ratios.
+//! 3. `piles` and [`amounts`]: how much of what, backwards from the last tint.
+//! 4. [`order`] and `schedule`: what after what, with clean-ups and palettes.
+//! 5. `costs`, `remark` and [`cautions`]: what it takes, and what to know before starting.
+
+pub mod amounts;
+pub mod cautions;
+mod charts;
+mod costs;
+mod design;
+mod error;
+mod ladder;
+mod limits;
+pub mod order;
+mod piles;
+mod plan;
+pub mod prior;
+mod remark;
+mod schedule;
+pub mod steps;
+mod swatch;
+
+pub use charts::{Cell, Row, RowAbout};
+pub use costs::{Costs, PaintNeed};
+pub use design::{Chart, Design, Pace, StepChoice, Supply, Tests, Thinning, Third};
+pub use error::PlanError;
+pub use ladder::{Ladder, StepSource};
+pub use limits::{MOST_GRID, MOST_LADDERS, MOST_SQUARES};
+pub use piles::{Pile, PileKind, Source};
+pub use plan::{Plan, Turn};
+pub use remark::Remark;
+pub use schedule::{Step, Work};
+pub use swatch::{Swatch, SwatchLabel, mixture_label};

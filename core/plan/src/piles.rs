@@ -1,0 +1,363 @@
+//! The piles to be mixed, backwards from the last tint: each tint takes its share of the mixture it
+//! is made from, and the mixture must feed them all besides its own squares.
+
+use std::collections::HashMap;
+
+use colour::ciede2000;
+use serde::{Deserialize, Serialize};
+use study::{Basis, Mixture, Part, TubeRef};
+
+use crate::amounts::{self, Scale};
+use crate::charts::{Cell, Squares};
+use crate::design::{Design, Supply, Thinning};
+use crate::error::PlanError;
+use crate::prior::Prior;
+
+/// What one component of a pile is taken from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub enum Source {
+    /// Straight from the tube.
+    Tube(TubeRef),
+    /// From a pile, by its place in [`crate::Plan::piles`].
+    Pile(usize),
+}
+
+/// What a pile is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub enum PileKind {
+    /// A strong component thinned so far that it can be weighed.
+    LetDown,
+    /// All tubes of a mixture but the last, which is added next.
+    Base,
+    /// A mixture of tubes.
+    Mixture,
+    /// A colour with white.
+    Tint,
+}
+
+/// One pile on the palette. Amounts are in the unit of the plan's measure, g or ml.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Pile {
+    /// What it is for.
+    pub kind: PileKind,
+    /// What is in it.
+    pub holds: Mixture,
+    /// Its two components: the one that is put out first, then the stronger one.
+    pub components: [(Source, f64); 2],
+    /// What squares and other piles take from it.
+    pub need: f64,
+    /// One standard deviation of its ratio, as a share of it.
+    pub ratio_error: f64,
+    /// ΔE00 of a ratio that is off by as much; `None` where its colour cannot be predicted.
+    pub colour_error: Option<f64>,
+    /// Numbers of the swatches painted from it; one stands twice where it is painted twice.
+    pub cells: Vec<u32>,
+}
+
+impl Pile {
+    /// What is put together.
+    #[must_use]
+    pub fn total(&self) -> f64 {
+        self.components.iter().map(|(_, amount)| amount).sum()
+    }
+}
+
+/// A colour and all that is made from it, in the order of making.
+#[derive(Debug, Clone)]
+pub(super) struct Group {
+    /// The colour: one tube, or a mixture of tubes.
+    pub mother: Mixture,
+    /// Squares painted straight from the tube; empty where the mother is a mixture.
+    pub straight: Vec<u32>,
+    /// Its piles, each after those it needs; sources count from the group's first pile.
+    pub piles: Vec<Pile>,
+    /// The row that first asks for it: groups of one ladder follow each other.
+    pub ladder: usize,
+}
+
+/// Groups the squares by the colour they come from, and plans the piles of each.
+pub(super) fn groups(
+    design: &Design,
+    prior: &Prior,
+    squares: &Squares,
+) -> Result<Vec<Group>, PlanError> {
+    let white = match design.thinning {
+        Thinning::White { .. } => design.white,
+        _ => None,
+    };
+    let scale = match design.supply.measure {
+        Basis::Eye => None,
+        _ => Some(Scale::new(design.supply.resolution)?),
+    };
+    let mut orders: Vec<Order> = Vec::new();
+    let mut places: HashMap<Vec<(TubeRef, u32)>, usize> = HashMap::new();
+    for (at, row) in squares.rows.iter().enumerate() {
+        for cell in &row.cells {
+            let (Cell::First(number) | Cell::Again(number)) = *cell else { continue };
+            let mixture = &squares.swatches[number as usize - 1].mixture;
+            if mixture.is_bare() {
+                continue;
+            }
+            let (mother, parts) = apart(mixture, white);
+            let place = *places.entry(mother.ratio_key()).or_insert_with(|| {
+                orders.push(Order { mother, squares: Vec::new(), ladder: at });
+                orders.len() - 1
+            });
+            orders[place].add(parts, number);
+        }
+    }
+    let bench = Bench { prior, supply: &design.supply, scale, white };
+    orders.into_iter().map(|order| bench.group(order)).collect()
+}
+
+/// The mixture without its white, and the parts of white to one part of it.
+fn apart(mixture: &Mixture, white: Option<TubeRef>) -> (Mixture, f64) {
+    match mixture.white_per_colour(white) {
+        Some(parts) if parts > 0.0 => (Mixture::new(mixture.colours(white).copied()), parts),
+        _ => (mixture.clone(), 0.0),
+    }
+}
+
+/// Squares wanted of one colour, by parts of white.
+struct Order {
+    mother: Mixture,
+    squares: Vec<(f64, Vec<u32>)>,
+    ladder: usize,
+}
+
+impl Order {
+    fn add(&mut self, parts: f64, number: u32) {
+        let same = |(known, _): &&mut (f64, Vec<u32>)| (known - parts).abs() <= 1e-6 * parts;
+        if let Some((_, cells)) = self.squares.iter_mut().find(same) {
+            cells.push(number);
+            return;
+        }
+        self.squares.push((parts, vec![number]));
+        self.squares.sort_by(|one, other| one.0.total_cmp(&other.0));
+    }
+}
+
+/// What every pile of a plan is worked out with.
+struct Bench<'a> {
+    prior: &'a Prior,
+    supply: &'a Supply,
+    scale: Option<Scale>,
+    white: Option<TubeRef>,
+}
+
+/// A binary pile with what it takes of its scarce and its other component.
+struct Binary {
+    piles: Vec<Pile>,
+    scarce: f64,
+    other: f64,
+}
+
+impl Bench<'_> {
+    fn group(&self, order: Order) -> Result<Group, PlanError> {
+        let Order { mother, squares, ladder } = order;
+        let one = self.supply.one_swatch();
+        let own: Vec<u32> =
+            squares.iter().find(|it| it.0 == 0.0).map_or_else(Vec::new, |it| it.1.clone());
+        // Backwards: the tints first, since the mother feeds them.
+        let mut need = one * own.len() as f64;
+        let mut tints = Vec::new();
+        for (parts, cells) in squares.iter().filter(|it| it.0 > 0.0) {
+            let Some(white) = self.white else { continue };
+            let of_white = Part { tube: white, parts: parts * mother.total() };
+            let mixture = Mixture::new(mother.parts().iter().copied().chain([of_white]));
+            let share = 1.0 / (1.0 + parts);
+            let ends = (MotherOr::Mother, MotherOr::Tube(white));
+            let least = self.least(one * cells.len() as f64);
+            let tint = self.binary(ends, share, least, &mixture, &mother)?;
+            need += if share <= 0.5 { tint.scarce } else { tint.other };
+            tints.push((tint.piles, cells.clone()));
+        }
+        let (mut piles, straight, source) = match mother.parts() {
+            [only] => (Vec::new(), own, Source::Tube(only.tube)),
+            _ => {
+                let piles = self.mother(&mother, need, own)?;
+                let last = piles.len() - 1;
+                (piles, Vec::new(), Source::Pile(last))
+            }
+        };
+        for (tint, cells) in tints {
+            let from = piles.len();
+            piles.extend(tint.into_iter().map(|pile| placed(pile, from, source)));
+            if let Some(last) = piles.last_mut() {
+                last.kind = PileKind::Tint;
+                last.cells = cells;
+            }
+        }
+        Ok(Group { mother, straight, piles, ladder })
+    }
+
+    /// The piles of a mixture of two tubes; of three, two are mixed first and the third is added.
+    fn mother(&self, mother: &Mixture, need: f64, cells: Vec<u32>) -> Result<Vec<Pile>, PlanError> {
+        let need = self.least(need);
+        let parts = mother.parts();
+        let (base, last) = parts.split_at(parts.len() - 1);
+        let (&[last], true) = (last, parts.len() > 1) else { return Ok(Vec::new()) };
+        let share = last.parts / mother.total();
+        let base_mixture = Mixture::new(base.iter().copied());
+        let first = match base {
+            [only] => MotherOr::Tube(only.tube),
+            _ => MotherOr::Mother,
+        };
+        let ends = (MotherOr::Tube(last.tube), first);
+        let mut made = self.binary(ends, share, need, mother, &base_mixture)?;
+        if let Some(pile) = made.piles.last_mut() {
+            pile.cells = cells;
+            pile.need = need;
+        }
+        if base.len() == 1 {
+            return Ok(made.piles);
+        }
+        let of_base = if share <= 0.5 { made.other } else { made.scarce };
+        let mut piles = self.mother(&base_mixture, of_base, Vec::new())?;
+        if let Some(last) = piles.last_mut() {
+            last.kind = PileKind::Base;
+        }
+        let (from, source) = (piles.len(), Source::Pile(piles.len() - 1));
+        piles.extend(made.piles.into_iter().map(|pile| placed(pile, from, source)));
+        Ok(piles)
+    }
+
+    /// No pile is smaller than the user's least one.
+    fn least(&self, need: f64) -> f64 {
+        need.max(self.supply.least_pile)
+    }
+
+    /// A pile of `share` (0–1) of the first of two ends, let down first where that is needed.
+    fn binary(
+        &self,
+        ends: (MotherOr, MotherOr),
+        share: f64,
+        need: f64,
+        holds: &Mixture,
+        mother: &Mixture,
+    ) -> Result<Binary, PlanError> {
+        let (scarce_end, other_end, scarce) =
+            if share <= 0.5 { (ends.0, ends.1, share) } else { (ends.1, ends.0, 1.0 - share) };
+        let weighed = match self.scale {
+            Some(scale) => amounts::pile(need, scarce, scale)?,
+            None => amounts::by_eye(need, scarce)?,
+        };
+        let (mut taken_scarce, mut taken_other) = (0.0, weighed.other_g);
+        let mut piles = Vec::new();
+        let mut strong = scarce_end.source();
+        let mut strong_share = 1.0;
+        for (at, step) in weighed.let_downs.iter().enumerate() {
+            if at == 0 {
+                taken_scarce += step.strong_g;
+            }
+            taken_other += step.other_g;
+            strong_share *= step.strong_g / (step.strong_g + step.other_g);
+            piles.push(Pile {
+                kind: PileKind::LetDown,
+                holds: mixed(scarce_end, other_end, strong_share, mother),
+                components: [(other_end.source(), step.other_g), (strong, step.strong_g)],
+                need: weighed.let_downs.get(at + 1).map_or(weighed.scarce_g, |next| next.strong_g),
+                ratio_error: self.error(step.strong_g, step.other_g),
+                colour_error: None,
+                cells: Vec::new(),
+            });
+            strong = Source::Pile(at);
+        }
+        if weighed.let_downs.is_empty() {
+            taken_scarce = weighed.scarce_g;
+        }
+        let ratio_error = match self.supply.measure {
+            Basis::Weight => weighed.ratio_error,
+            _ => self.error(1.0, 1.0),
+        };
+        let off = |ratio_error: f64| {
+            let shifted = scarce * (1.0 + ratio_error) / (1.0 + scarce * ratio_error);
+            mixed(scarce_end, other_end, shifted, mother)
+        };
+        let colour_error = (self.supply.measure != Basis::Eye)
+            .then(|| {
+                let (meant, found) =
+                    (self.prior.colour(holds)?, self.prior.colour(&off(ratio_error))?);
+                Some(ciede2000(meant, found).value())
+            })
+            .flatten();
+        piles.push(Pile {
+            kind: PileKind::Mixture,
+            holds: holds.clone(),
+            components: [(other_end.source(), weighed.other_g), (strong, weighed.scarce_g)],
+            need,
+            ratio_error,
+            colour_error,
+            cells: Vec::new(),
+        });
+        Ok(Binary { piles, scarce: taken_scarce, other: taken_other })
+    }
+
+    /// One standard deviation of the ratio of two amounts.
+    fn error(&self, one: f64, other: f64) -> f64 {
+        match self.scale {
+            Some(scale) if self.supply.measure == Basis::Weight => {
+                scale.relative_error(one).hypot(scale.relative_error(other))
+            }
+            Some(_) => 0.05_f64.hypot(0.05),
+            None => amounts::BY_EYE,
+        }
+    }
+}
+
+/// One end of a binary pile: the colour it is made from, or a tube.
+#[derive(Debug, Clone, Copy)]
+enum MotherOr {
+    Mother,
+    Tube(TubeRef),
+}
+
+/// Stands for the mother until her own place is known.
+const OF_MOTHER: Source = Source::Pile(usize::MAX);
+
+impl MotherOr {
+    fn source(self) -> Source {
+        match self {
+            Self::Mother => OF_MOTHER,
+            Self::Tube(tube) => Source::Tube(tube),
+        }
+    }
+}
+
+/// A pile with its sources counted from the group's first pile, and the mother named.
+fn placed(mut pile: Pile, from: usize, mother: Source) -> Pile {
+    for (source, _) in &mut pile.components {
+        *source = match *source {
+            OF_MOTHER => mother,
+            Source::Pile(at) => Source::Pile(from + at),
+            tube @ Source::Tube(_) => tube,
+        };
+    }
+    pile
+}
+
+/// What a pile holds with `share` of its scarce end; where the mother is in it, her parts stay as
+/// they are, so that its ratio can be read.
+fn mixed(scarce: MotherOr, other: MotherOr, share: f64, mother: &Mixture) -> Mixture {
+    let whole = match (scarce, other) {
+        (MotherOr::Mother, _) => mother.total() / share,
+        (_, MotherOr::Mother) => mother.total() / (1.0 - share),
+        _ => 1.0,
+    };
+    let of = |end: MotherOr, share: f64| -> Vec<Part> {
+        match end {
+            MotherOr::Mother => part(mother, whole * share).collect(),
+            MotherOr::Tube(tube) => vec![Part { tube, parts: whole * share }],
+        }
+    };
+    Mixture::new(of(scarce, share).into_iter().chain(of(other, 1.0 - share)))
+}
+
+/// The parts of a mixture, together so many.
+fn part(mixture: &Mixture, parts: f64) -> impl Iterator<Item = Part> {
+    let total = mixture.total();
+    mixture
+        .parts()
+        .iter()
+        .map(move |part_of| Part { tube: part_of.tube, parts: part_of.parts * parts / total })
+}

@@ -1,0 +1,221 @@
+//! The work in its order: what is mixed after what, where knife and brush are cleaned, where the
+//! palette is cleared, and when everything is dry.
+
+use serde::{Deserialize, Serialize};
+use study::{Mixture, TubeRef};
+
+use crate::design::Design;
+use crate::error::PlanError;
+use crate::order::{customary_order, working_order};
+use crate::piles::{Group, Pile, Source};
+use crate::prior::Prior;
+
+/// Up to so many colours each takes its own place in the order; beyond, the colours of a ladder
+/// stay together, and of neighbouring ladders where there are more ladders than that.
+const MOST_SINGLE: usize = 120;
+/// A visible difference.
+const VISIBLE: f64 = study::VISIBLE;
+/// Share of the last mixture that stays on the knife.
+const RESIDUE: f64 = 0.01;
+
+/// One step at the table.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Step {
+    /// What is done.
+    pub work: Work,
+    /// Clean knife and brush first, and change the water.
+    pub clean: bool,
+    /// ΔE00 that a trace of the step before would make here; `None` where it cannot be told.
+    pub residue: Option<f64>,
+    /// Put the palette aside first, keeping these piles.
+    pub clear: Option<Vec<usize>>,
+    /// The pile's place on the palette, from 0; `None` for paint straight from the tube.
+    pub place: Option<usize>,
+}
+
+/// What is done in a step.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub enum Work {
+    /// Swatch a tube as it is.
+    Straight {
+        /// Which tube.
+        tube: TubeRef,
+        /// Numbers of the swatches.
+        cells: Vec<u32>,
+    },
+    /// Mix a pile, and swatch what it is for.
+    Mix(usize),
+}
+
+/// Everything in order.
+#[derive(Debug)]
+pub(super) struct Schedule {
+    pub piles: Vec<Pile>,
+    pub steps: Vec<Step>,
+    /// The order follows predicted residues, not custom alone.
+    pub by_residue: bool,
+}
+
+/// Puts the groups in order and lays their piles on the palette.
+pub(super) fn schedule(
+    design: &Design,
+    prior: &Prior,
+    groups: Vec<Group>,
+) -> Result<Schedule, PlanError> {
+    let (order, by_residue) = order(prior, &groups);
+    let mut groups: Vec<Option<Group>> = groups.into_iter().map(Some).collect();
+    let mut table = Table { prior, last: None, piles: Vec::new(), steps: Vec::new() };
+    for at in order {
+        if let Some(group) = groups.get_mut(at).and_then(Option::take) {
+            table.work(group);
+        }
+    }
+    let Table { piles, mut steps, .. } = table;
+    lay_out(&mut steps, &piles, design.supply.places)?;
+    Ok(Schedule { piles, steps, by_residue })
+}
+
+/// The table as the work goes on.
+struct Table<'a> {
+    prior: &'a Prior,
+    last: Option<Mixture>,
+    piles: Vec<Pile>,
+    steps: Vec<Step>,
+}
+
+impl Table<'_> {
+    fn work(&mut self, group: Group) {
+        let mut new_colour = true;
+        if let (false, [only]) = (group.straight.is_empty(), group.mother.parts()) {
+            let work = Work::Straight { tube: only.tube, cells: group.straight };
+            self.step(work, &group.mother, new_colour);
+            new_colour = false;
+        }
+        let first = self.piles.len();
+        for mut pile in group.piles {
+            for (source, _) in &mut pile.components {
+                if let Source::Pile(at) = source {
+                    *at += first;
+                }
+            }
+            self.step(Work::Mix(self.piles.len()), &pile.holds, new_colour);
+            self.piles.push(pile);
+            new_colour = false;
+        }
+    }
+
+    fn step(&mut self, work: Work, makes: &Mixture, new_colour: bool) {
+        let residue = self.last.as_ref().and_then(|last| self.prior.residue(last, makes, RESIDUE));
+        let clean = match residue {
+            Some(residue) => residue > VISIBLE,
+            // Where nothing is known, every new colour deserves a clean knife.
+            None => new_colour && self.last.is_some(),
+        };
+        self.steps.push(Step { work, clean, residue, clear: None, place: None });
+        self.last = Some(makes.clone());
+    }
+}
+
+/// The order of the groups, and whether it comes from predicted residues.
+fn order(prior: &Prior, groups: &[Group]) -> (Vec<usize>, bool) {
+    let runs = runs(groups);
+    let ends: Vec<(&Mixture, &Mixture)> = runs
+        .iter()
+        .filter_map(|run| {
+            Some((&groups.get(*run.first()?)?.mother, last_of(groups.get(*run.last()?)?)))
+        })
+        .collect();
+    let Some(table) = residues(prior, &ends) else {
+        let customary: Vec<(f64, f64)> =
+            groups.iter().map(|group| prior.custom(&group.mother)).collect();
+        return (customary_order(&customary), false);
+    };
+    (working_order(&table).order.into_iter().flat_map(|at| runs[at].clone()).collect(), true)
+}
+
+/// Groups that stay together: each on its own, or a ladder's or several ladders' in a large plan.
+fn runs(groups: &[Group]) -> Vec<Vec<usize>> {
+    let ladders = by_ladder(groups);
+    let together = ladders.len().div_ceil(MOST_SINGLE).max(1);
+    ladders.chunks(together).map(<[_]>::concat).collect()
+}
+
+fn by_ladder(groups: &[Group]) -> Vec<Vec<usize>> {
+    let mut runs: Vec<Vec<usize>> = Vec::new();
+    for (at, group) in groups.iter().enumerate() {
+        let follows = groups.len() > MOST_SINGLE
+            && at.checked_sub(1).is_some_and(|before| groups[before].ladder == group.ladder);
+        match runs.last_mut() {
+            Some(run) if follows => run.push(at),
+            _ => runs.push(vec![at]),
+        }
+    }
+    runs
+}
+
+fn last_of(group: &Group) -> &Mixture {
+    group.piles.last().map_or(&group.mother, |pile| &pile.holds)
+}
+
+/// Residue of the last mixture of each run in the first of each other; `None` where some mixture
+/// cannot be predicted.
+fn residues(prior: &Prior, ends: &[(&Mixture, &Mixture)]) -> Option<Vec<Vec<f64>>> {
+    let paints: Option<Vec<_>> = ends
+        .iter()
+        .map(|(first, last)| Some((prior.constants(first)?, prior.constants(last)?)))
+        .collect();
+    if let Some(paints) = paints {
+        let colours: Vec<_> = paints.iter().map(|(first, _)| prior.film(first)).collect();
+        let row = |(_, of): &(_, _)| {
+            let each = paints.iter().zip(&colours);
+            each.map(|((within, _), clean)| prior.trace(of, within, *clean, RESIDUE)).collect()
+        };
+        return Some(paints.iter().map(row).collect());
+    }
+    let row = |(_, of): &(&Mixture, &Mixture)| {
+        ends.iter().map(|(first, _)| prior.residue(of, first, RESIDUE)).collect::<Option<Vec<_>>>()
+    };
+    ends.iter().map(row).collect()
+}
+
+/// Gives each pile its place on the palette, and says where the palette must be cleared.
+fn lay_out(steps: &mut [Step], piles: &[Pile], places: usize) -> Result<(), PlanError> {
+    let last_use = last_uses(steps, piles);
+    let mut on_palette: Vec<Option<usize>> = vec![None; places];
+    for (at, step) in steps.iter_mut().enumerate() {
+        let Work::Mix(pile) = step.work else { continue };
+        if on_palette.iter().all(Option::is_some) {
+            let kept: Vec<usize> =
+                on_palette.iter().flatten().copied().filter(|it| last_use[*it] >= at).collect();
+            if kept.len() >= places {
+                return Err(PlanError::TooFewPlaces { places, needed: kept.len() + 1 });
+            }
+            on_palette = vec![None; places];
+            for (place, pile) in kept.iter().enumerate() {
+                on_palette[place] = Some(*pile);
+            }
+            step.clear = Some(kept);
+        }
+        step.place = on_palette.iter().position(Option::is_none);
+        match step.place {
+            Some(place) => on_palette[place] = Some(pile),
+            None => return Err(PlanError::TooFewPlaces { places, needed: 1 }),
+        }
+    }
+    Ok(())
+}
+
+/// The step at which each pile is used last.
+fn last_uses(steps: &[Step], piles: &[Pile]) -> Vec<usize> {
+    let mut last = vec![0; piles.len()];
+    for (at, step) in steps.iter().enumerate() {
+        let Work::Mix(pile) = step.work else { continue };
+        last[pile] = last[pile].max(at);
+        for (source, _) in &piles[pile].components {
+            if let Source::Pile(of) = source {
+                last[*of] = at;
+            }
+        }
+    }
+    last
+}

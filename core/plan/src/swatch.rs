@@ -1,0 +1,90 @@
+//! One square of a plan, and what is written under it.
+
+use serde::{Deserialize, Serialize};
+use study::{Backing, FilmKind, Mixture, TubeLabel, TubeRef};
+
+/// One square on the sheet.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Swatch {
+    /// Its number on the sheet, from 1.
+    pub number: u32,
+    /// What is painted; empty for the bare backing, which is only read.
+    pub mixture: Mixture,
+    /// What it is painted on.
+    pub backing: Backing,
+    /// How thick.
+    pub film: FilmKind,
+}
+
+/// What is written under a square before painting.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct SwatchLabel {
+    /// The tubes, `Canopy Ultramarine + Lantern Yellow`; `bare paper` where there is no paint.
+    pub tubes: String,
+    /// The ratio, `3 : 1 with white 1 : 4`, `white 1 : 8` or `mass tone over black`.
+    pub ratio: String,
+}
+
+impl Swatch {
+    /// One tube alone, in full film over paper: what is lifted.
+    #[must_use]
+    pub fn is_mass_tone_on_paper(&self) -> bool {
+        self.mixture.parts().len() == 1
+            && self.backing == Backing::Paper
+            && self.film == FilmKind::Full
+    }
+
+    /// The label, with the names of the trial's tubes by [`TubeRef`].
+    #[must_use]
+    pub fn label(&self, tubes: &[TubeLabel], white: Option<TubeRef>) -> SwatchLabel {
+        mixture_label(&self.mixture, self.backing, self.film, tubes, white)
+    }
+}
+
+/// The label of any mixture over any backing.
+#[must_use]
+pub fn mixture_label(
+    mixture: &Mixture,
+    backing: Backing,
+    film: FilmKind,
+    tubes: &[TubeLabel],
+    white: Option<TubeRef>,
+) -> SwatchLabel {
+    if mixture.is_bare() {
+        return SwatchLabel { tubes: format!("bare {backing}"), ratio: String::new() };
+    }
+    let name = |tube: TubeRef| tubes.get(tube.0).map_or("?", |label| label.name.as_str());
+    let colours: Vec<_> = mixture.colours(white).collect();
+    let named: Vec<&str> = if colours.is_empty() {
+        mixture.parts().iter().map(|part| name(part.tube)).collect()
+    } else {
+        colours.iter().map(|part| name(part.tube)).collect()
+    };
+    let mut ratio = match colours.as_slice() {
+        [] | [_] => String::new(),
+        many => many.iter().map(|part| amount(part.parts)).collect::<Vec<_>>().join(" : "),
+    };
+    match mixture.white_per_colour(white) {
+        Some(white_parts) if white_parts > 0.0 && colours.len() > 1 => {
+            ratio.push_str(&format!(" with white 1 : {}", amount(white_parts)));
+        }
+        Some(white_parts) if white_parts > 0.0 => {
+            ratio.push_str(&format!("white 1 : {}", amount(white_parts)));
+        }
+        _ if ratio.is_empty() => ratio.push_str("mass tone"),
+        _ => {}
+    }
+    if film == FilmKind::Thin {
+        ratio.push_str(", thin");
+    }
+    if backing != Backing::Paper {
+        ratio.push_str(&format!(" over {backing}"));
+    }
+    SwatchLabel { tubes: named.join(" + "), ratio }
+}
+
+/// Parts with at most three decimals and no trailing zeros.
+pub(super) fn amount(parts: f64) -> String {
+    let text = format!("{parts:.3}");
+    text.trim_end_matches('0').trim_end_matches('.').to_owned()
+}
