@@ -3,6 +3,8 @@
 //! A pile is what its components were, each with what it held when it was taken. Amounts that were
 //! not noted are those of the plan; a pile that is all as planned holds the planned ratio.
 
+use std::sync::Arc;
+
 use plan::{Design, Plan, Source, Work};
 use study::{Basis, Mixture, Part, RatioError};
 
@@ -20,10 +22,10 @@ pub struct Held {
 }
 
 /// The palette as the run goes on.
-#[derive(Debug)]
-pub(super) struct Piles<'a> {
-    plan: &'a Plan,
-    design: &'a Design,
+#[derive(Debug, Clone)]
+pub(super) struct Piles {
+    plan: Arc<Plan>,
+    design: Arc<Design>,
     /// By step: what was made in it last.
     made: Vec<Option<Held>>,
     /// By step: how much is left of it, in the unit of the measure.
@@ -34,8 +36,8 @@ pub(super) struct Piles<'a> {
     painted_in: Vec<Option<usize>>,
 }
 
-impl<'a> Piles<'a> {
-    pub fn of(plan: &'a Plan, design: &'a Design) -> Self {
+impl Piles {
+    pub fn of(plan: &Arc<Plan>, design: &Arc<Design>) -> Self {
         let mut step_of = vec![0; plan.piles.len()];
         for (at, step) in plan.steps.iter().enumerate() {
             if let Work::Mix(pile) = step.work {
@@ -47,8 +49,8 @@ impl<'a> Piles<'a> {
             painted_in[turn.swatch as usize - 1] = turn.step;
         }
         Self {
-            plan,
-            design,
+            plan: Arc::clone(plan),
+            design: Arc::clone(design),
             made: vec![None; plan.steps.len()],
             left: vec![0.0; plan.steps.len()],
             step_of,
@@ -147,7 +149,7 @@ impl<'a> Piles<'a> {
         let mixture = if deviates {
             Mixture::new(parts.iter().flat_map(|(source, amount)| {
                 let held = taken(source).map(|held| &held.mixture);
-                of_source(self.plan, source, held, *amount)
+                of_source(&self.plan, source, held, *amount)
             }))
         } else {
             self.plan.makes(&self.plan.steps[made.step])

@@ -66,7 +66,7 @@ pub struct Tally {
     pub skipped: usize,
 }
 
-impl Run<'_> {
+impl Run {
     /// What is left to do with a swatch, first things first.
     #[must_use]
     pub fn left(&self, number: u32) -> Vec<Left> {
@@ -221,7 +221,7 @@ pub(super) struct Laying<'a> {
 }
 
 impl<'a> Laying<'a> {
-    pub fn new(run: &Run<'a>, made: Vec<bool>) -> Self {
+    pub fn new(run: &'a Run, made: Vec<bool>) -> Self {
         Self { pace: &run.design.pace, steps: &run.plan.steps, made, upto: 0 }
     }
 

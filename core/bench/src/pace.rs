@@ -44,7 +44,7 @@ impl PaceEvidence {
     }
 }
 
-impl Run<'_> {
+impl Run {
     /// What this run tells of the user's pace: the time from one swatch to the next, breaks left
     /// out.
     #[must_use]

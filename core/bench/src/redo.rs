@@ -23,7 +23,7 @@ pub struct Redo {
     pub lacking: Vec<(Source, f64)>,
 }
 
-impl Run<'_> {
+impl Run {
     /// What painting a swatch again takes; `None` for one that was never spoilt, or is laid again.
     /// `left_ml` is what was left in each tube before the trial, by [`TubeRef`].
     #[must_use]

@@ -1,5 +1,7 @@
 //! What became of each swatch: the log and the readings replayed.
 
+use std::sync::Arc;
+
 use plan::{Design, Plan, Source};
 use study::{Mixture, RatioError, State};
 
@@ -45,26 +47,26 @@ pub struct Square {
 }
 
 /// A run as it stands.
-#[derive(Debug)]
-pub struct Run<'a> {
-    pub(crate) plan: &'a Plan,
-    pub(crate) design: &'a Design,
+#[derive(Debug, Clone)]
+pub struct Run {
+    pub(crate) plan: Arc<Plan>,
+    pub(crate) design: Arc<Design>,
     /// By number, from 1.
     pub(crate) squares: Vec<Square>,
-    pub(crate) piles: Piles<'a>,
+    pub(crate) piles: Piles,
     /// Steps that were carried out.
     pub(crate) made: Vec<bool>,
     /// When each swatch was laid, in order, each painting once.
     pub(crate) lays: Vec<(u32, i64)>,
 }
 
-impl<'a> Run<'a> {
+impl Run {
     /// Replays the log, oldest first, and the readings.
     #[must_use]
-    pub fn new(plan: &'a Plan, design: &'a Design, log: &[Entry], readings: &[Taken]) -> Self {
+    pub fn new(plan: &Arc<Plan>, design: &Arc<Design>, log: &[Entry], readings: &[Taken]) -> Self {
         let mut run = Self {
-            plan,
-            design,
+            plan: Arc::clone(plan),
+            design: Arc::clone(design),
             squares: vec![Square::default(); plan.swatches.len()],
             piles: Piles::of(plan, design),
             made: vec![false; plan.steps.len()],
@@ -163,8 +165,8 @@ impl<'a> Run<'a> {
 
     /// The plan that is followed.
     #[must_use]
-    pub fn plan(&self) -> &'a Plan {
-        self.plan
+    pub fn plan(&self) -> &Plan {
+        &self.plan
     }
 
     /// True once a step was carried out, whether that was said or its swatch was read.

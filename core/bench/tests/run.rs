@@ -4,6 +4,8 @@
 mod common;
 
 use bench::{Deed, Entry, Made, Next, Run, TILE_EVERY, Taken, Task, Tile, drifts, tile_due};
+use std::sync::Arc;
+
 use colour::{Conditions, Reflectance};
 use common::close;
 use plan::prior::Prior;
@@ -19,8 +21,8 @@ const OTHER_BLUE: TubeRef = TubeRef(3);
 const MINUTE: i64 = 60;
 
 /// Blue against yellow in quarters, each with white 1 : 1.
-fn design(tests: Tests, thinning: Thinning) -> Design {
-    Design {
+fn design(tests: Tests, thinning: Thinning) -> Arc<Design> {
+    Arc::new(Design {
         charts: vec![
             Chart::Tints(vec![BLUE]),
             Chart::Star {
@@ -37,16 +39,17 @@ fn design(tests: Tests, thinning: Thinning) -> Design {
         repeats: 2,
         pace: Pace::of(Medium::Acrylic),
         ..Design::default()
-    }
+    })
 }
 
-fn tinted() -> Design {
+fn tinted() -> Arc<Design> {
     let thinning = Thinning::White { alone: vec![1.0], mixtures: vec![1.0] };
     design(Tests { opacity: true, lift: false, wet: false }, thinning)
 }
 
-fn planned(design: &Design) -> Plan {
-    Plan::new(design, &Prior::nothing(4, Conditions::D65_10), &[None; 4]).expect("a plan")
+fn planned(design: &Design) -> Arc<Plan> {
+    let prior = Prior::nothing(4, Conditions::D65_10);
+    Arc::new(Plan::new(design, &prior, &[None; 4]).expect("a plan"))
 }
 
 /// A log as it grows.
@@ -216,7 +219,7 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
 }
 
 /// Carries out whatever comes next until nothing does; the clock stands still while working.
-fn work_through(design: &Design, plan: &Plan, skip: &[u32]) -> (Vec<(u32, Task)>, Log, Vec<Taken>) {
+fn work_through(design: &Arc<Design>, plan: &Arc<Plan>, skip: &[u32]) -> (Vec<(u32, Task)>, Log, Vec<Taken>) {
     let (mut log, mut taken, mut done) = (Log::default(), Vec::new(), Vec::new());
     let mut now = 0;
     for swatch in skip {
@@ -344,7 +347,7 @@ fn laid(plan: &Plan, log: &Log, swatch: u32, at: i64) -> Log {
 }
 
 /// What a swatch takes by the plan: what is left before it, less what is left after it.
-fn lay_minutes(design: &Design, plan: &Plan, log: &Log, swatch: u32) -> f64 {
+fn lay_minutes(design: &Arc<Design>, plan: &Arc<Plan>, log: &Log, swatch: u32) -> f64 {
     let left = |log: &Log| Run::new(plan, design, &log.0, &[]).minutes_left(0, 1.0).0;
     left(log) - left(&laid(plan, log, swatch, 0))
 }

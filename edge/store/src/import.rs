@@ -6,9 +6,12 @@ use plan::Swatch;
 use sqlx::SqliteConnection;
 use study::{Backing, FilmKind, Reading, Study, TubeRef};
 
-use crate::readings::{FROM_FILE, NewReading, insert_void};
-use crate::trials::{Circumstances, Role, insert_swatch, insert_trial, insert_tubes};
+use crate::readings::{FROM_FILE, NewReading};
+use crate::swatches::insert_swatch;
+use crate::trial::{Circumstances, Role};
+use crate::trials::{insert_trial, insert_tubes};
 use crate::tubes::find_or_add;
+use crate::voids::insert_void;
 use crate::{Store, StoreError, SwatchId, TrialId};
 
 /// What makes two readings readings of one swatch.

@@ -1,8 +1,8 @@
 //! The workshop's records in one SQLite file. The only crate that knows SQL.
 //!
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
-//! `palettes`, for trials in `trials` with their `plans`, for what was measured in `readings`, for
-//! what else was done at the bench in `log`, and for whole files in `import`. The file itself is
+//! `palettes`, for trials in `trials` with their `plans` and `swatches`, for what was measured in
+//! `readings` and `voids`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
 //! known in `file`, opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
 //! goes through `writing`; a form that is sent twice is recognised in `answers`.
 
@@ -11,6 +11,7 @@ pub mod archive;
 pub mod backup;
 mod error;
 mod file;
+mod ids;
 mod import;
 mod log;
 mod opening;
@@ -18,8 +19,11 @@ mod palettes;
 mod plans;
 mod readings;
 pub mod records;
+mod swatches;
+mod trial;
 mod trials;
 mod tubes;
+mod voids;
 mod writing;
 
 use std::path::PathBuf;
@@ -27,14 +31,14 @@ use std::sync::Arc;
 
 pub use error::StoreError;
 pub use file::Hold;
-pub use log::Last;
-pub use palettes::{NewPalette, Palette, PaletteId};
+pub use ids::{PaletteId, TrialId};
+pub use palettes::{NewPalette, Palette};
 pub use plans::TrialPlan;
-pub use readings::{How, ReadingId, StoredReading};
+pub use readings::How;
 use sqlx::SqlitePool;
-pub use trials::{
-    Circumstances, NewTrial, PlannedSwatch, Role, Stamp, SwatchId, Trial, TrialId, TrialSummary,
-    TrialTube,
+pub use trial::{
+    Circumstances, Last, NewTrial, PlannedSwatch, ReadingId, Role, Stamp, StoredReading, SwatchId,
+    Trial, TrialSummary, TrialTube,
 };
 pub use tubes::{ShelfTube, TubeId};
 

@@ -3,32 +3,11 @@
 use bench::{Deed, Entry, Standing, may_do};
 use sqlx::SqliteConnection;
 
-use crate::readings::insert_void;
-use crate::{ReadingId, Store, StoreError, SwatchId, TrialId, TubeId, records};
-
-/// What was entered last in a trial, as far as it can be taken back.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Last {
-    /// The deed of this number, with those that were stored together with it.
-    Deed(i64),
-    /// This reading.
-    Reading(ReadingId),
-}
-
-impl Last {
-    /// From the log and the last reading of a trial, with whether that counts. A void stays: where
-    /// the last entry is one, there is nothing to take back.
-    pub(crate) fn of(log: &[Entry], reading: Option<(ReadingId, bool)>) -> Option<Self> {
-        let deed = log.iter().rfind(|entry| entry.void.is_none());
-        match (deed, reading) {
-            (Some(deed), reading) if reading.is_none_or(|(id, _)| deed.after >= id.0) => {
-                (!matches!(deed.deed, Deed::Spoilt { .. })).then_some(Self::Deed(deed.id))
-            }
-            (_, Some((id, true))) => Some(Self::Reading(id)),
-            _ => None,
-        }
-    }
-}
+use crate::ids::TrialId;
+use crate::trial::{Last, ReadingId, SwatchId};
+use crate::tubes::TubeId;
+use crate::voids::insert_void;
+use crate::{Store, StoreError, records};
 
 /// Why the last entry does not count once it was taken back.
 const TAKEN_BACK: &str = "taken back at once";

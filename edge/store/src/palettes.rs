@@ -4,11 +4,8 @@ use sqlx::SqliteConnection;
 use study::palette::{PaletteRole, School};
 
 use crate::error::parse;
+use crate::ids::PaletteId;
 use crate::{ShelfTube, Store, StoreError, TubeId, tubes};
-
-/// A palette in the records.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
-pub struct PaletteId(pub i64);
 
 /// A palette to be put together.
 #[derive(Debug, Clone, PartialEq, Eq)]

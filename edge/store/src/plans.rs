@@ -2,12 +2,15 @@
 //! trial was planned. What earlier readings tell changes with every reading; a printed sheet does
 //! not.
 
+use std::sync::Arc;
+
 use plan::{Design, Plan};
 use sheet::Paper;
 use sqlx::SqliteConnection;
 
 use crate::error::parse;
-use crate::{PaletteId, StoreError, TrialId, records};
+use crate::ids::{PaletteId, TrialId};
+use crate::{StoreError, records};
 
 /// A plan and what it was made from.
 #[derive(Debug, Clone, PartialEq)]
@@ -17,9 +20,9 @@ pub struct TrialPlan {
     /// What the sheets are printed on.
     pub paper: Paper,
     /// What was wanted.
-    pub design: Design,
+    pub design: Arc<Design>,
     /// What was worked out.
-    pub plan: Plan,
+    pub plan: Arc<Plan>,
 }
 
 impl TrialPlan {
@@ -30,8 +33,8 @@ impl TrialPlan {
         trial: TrialId,
     ) -> Result<(), StoreError> {
         let (palette, paper) = (self.palette.map(|id| id.0), self.paper.to_string());
-        let design = records::write("design", &self.design)?;
-        let plan = records::write("plan", &self.plan)?;
+        let design = records::write("design", &*self.design)?;
+        let plan = records::write("plan", &*self.plan)?;
         sqlx::query!(
             "INSERT INTO trial_plan (trial_id, palette_id, paper, design, plan, version)
              VALUES (?, ?, ?, ?, ?, ?)
@@ -93,8 +96,8 @@ pub(crate) async fn of_trial(
         Ok(TrialPlan {
             palette: row.palette_id.map(PaletteId),
             paper: parse("paper", &row.paper)?,
-            design: records::read_design(row.version, &row.design)?,
-            plan: records::read_plan(row.version, &row.plan)?,
+            design: Arc::new(records::read_design(row.version, &row.design)?),
+            plan: Arc::new(records::read_plan(row.version, &row.plan)?),
         })
     })
     .transpose()

@@ -11,43 +11,17 @@ use sqlx::SqliteConnection;
 use study::{Measured, RatioError, Reading, ReadingSource, State};
 
 use crate::error::parse;
+use crate::ids::TrialId;
 use crate::log::{is_known, standing};
-use crate::trials::PlannedSwatch;
-use crate::{Store, StoreError, SwatchId, TrialId};
-
-/// A reading in the records.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
-pub struct ReadingId(pub i64);
+use crate::swatches::swatches;
+use crate::trial::{PlannedSwatch, ReadingId, StoredReading, SwatchId};
+use crate::voids::insert_void;
+use crate::{Store, StoreError};
 
 /// What a reading was taken with that was typed.
 const BY_HAND: &str = "by hand";
 /// What a reading was taken with that came in a file.
 pub(crate) const FROM_FILE: &str = "file";
-
-/// A reading with what the records add to it.
-#[derive(Debug, Clone, PartialEq)]
-pub struct StoredReading {
-    /// Its number.
-    pub id: ReadingId,
-    /// Which swatch it is of.
-    pub swatch: SwatchId,
-    /// What was measured, and why it is void where it is.
-    pub reading: Reading,
-    /// What it was taken with: an instrument, `by hand` or `file`.
-    pub instrument: Arc<str>,
-    /// When, in seconds since 1970-01-01 UTC.
-    pub taken: i64,
-    /// It was voided here, and not by the file it came from.
-    pub voided_since: bool,
-}
-
-impl StoredReading {
-    /// True where an instrument gave it here.
-    #[must_use]
-    pub fn is_by_meter(&self) -> bool {
-        self.reading.source == ReadingSource::Meter
-    }
-}
 
 /// How a reading was taken.
 #[derive(Debug, Clone, Copy)]
@@ -137,7 +111,7 @@ impl Store {
             meet(&mut writing, trial, (geometry, None)).await?;
         }
         let conditions = conditions_of(&mut writing, trial).await?;
-        let swatches = crate::trials::swatches(&mut writing, trial).await?;
+        let swatches = swatches(&mut writing, trial).await?;
         let mut stored: HashMap<RowKey, usize> = HashMap::new();
         for known in of_trial(&mut writing, trial, &swatches, ReadingId(0)).await? {
             *stored.entry(row_key(known.swatch, &known.reading, conditions)).or_default() += 1;
@@ -396,23 +370,6 @@ impl NewReading<'_> {
         .await?;
         Ok(ReadingId(done.last_insert_rowid()))
     }
-}
-
-pub(crate) async fn insert_void(
-    connection: &mut SqliteConnection,
-    reading: ReadingId,
-    reason: &str,
-    from_source: bool,
-) -> Result<(), StoreError> {
-    sqlx::query!(
-        "INSERT INTO void (reading_id, reason, from_source) VALUES (?, ?, ?)",
-        reading.0,
-        reason,
-        from_source
-    )
-    .execute(connection)
-    .await?;
-    Ok(())
 }
 
 struct Row {

@@ -58,7 +58,12 @@ pub fn star(name: &str, [tested, reference, white]: [TubeId; 3]) -> NewTrial {
             repeats: 3,
             meter_known: true,
         },
-        plan: TrialPlan { palette: None, paper: Paper::A4, design, plan: plan.expect("a plan") },
+        plan: TrialPlan {
+            palette: None,
+            paper: Paper::A4,
+            design: design.into(),
+            plan: plan.expect("a plan").into(),
+        },
     }
 }
 

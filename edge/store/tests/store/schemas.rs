@@ -157,8 +157,8 @@ fn records_are_written_and_read_as_their_version_says() {
         }
         assert_eq!(text, golden(name), "{name}");
     }
-    assert_eq!(records::read_design(1, &golden("design-1.json")).expect("read"), planned.design);
-    assert_eq!(records::read_plan(1, &golden("plan-1.json")).expect("read"), planned.plan);
+    assert_eq!(records::read_design(1, &golden("design-1.json")).expect("read"), *planned.design);
+    assert_eq!(records::read_plan(1, &golden("plan-1.json")).expect("read"), *planned.plan);
     // As they stood before simulated devices were told apart.
     let golden_deeds = golden("deeds-1.json").replace(",\"simulated\":false", "");
     let read: Vec<serde_json::Value> = serde_json::from_str(&golden_deeds).expect("a list");

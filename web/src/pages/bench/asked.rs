@@ -138,7 +138,7 @@ pub(crate) fn until(due: i64, now: i64) -> String {
 }
 
 /// The swatches of a sheet that are laid and not said to be dry.
-pub(crate) fn drying_on_sheet(run: &Run<'_>, on_sheet: &[u32], now: i64) -> Vec<u32> {
+pub(crate) fn drying_on_sheet(run: &Run, on_sheet: &[u32], now: i64) -> Vec<u32> {
     let drying = |number: &&u32| {
         run.square(**number).is_some_and(|square| square.laid.is_some())
             && run.dry_time(**number).is_some_and(|dry| dry > now)

@@ -55,7 +55,7 @@ pub(crate) struct ToMake {
 }
 
 /// The steps that are still to be made for a swatch, each with its lines.
-pub(crate) fn to_make(run: &Run<'_>, number: u32, redo: Option<&Redo>) -> Vec<ToMake> {
+pub(crate) fn to_make(run: &Run, number: u32, redo: Option<&Redo>) -> Vec<ToMake> {
     let planned = run.to_make(number).into_iter().map(|step| ToMake {
         step,
         lines: lines(step, &run.planned_parts(step)),
@@ -83,7 +83,7 @@ impl Mixing {
     pub fn of(
         trial: &Trial,
         planned: &PlannedSwatch,
-        run: &Run<'_>,
+        run: &Run,
         form: &LayForm,
         errors: &FieldErrors,
     ) -> Self {

@@ -7,7 +7,7 @@ use store::{PlannedSwatch, Trial};
 pub(crate) struct Order<'a> {
     trial: &'a Trial,
     order: Vec<&'a PlannedSwatch>,
-    run: Option<Run<'a>>,
+    run: Option<Run>,
 }
 
 impl<'a> Order<'a> {
@@ -29,7 +29,7 @@ impl<'a> Order<'a> {
     }
 
     /// The bench as it stands; `None` for a trial that came from a file.
-    pub fn run(&self) -> Option<&Run<'a>> {
+    pub fn run(&self) -> Option<&Run> {
         self.run.as_ref()
     }
 

@@ -45,7 +45,7 @@ impl Worked {
             name,
             tubes: tubes.into_iter().map(|(tube, role)| (tube.id, role)).collect(),
             circumstances,
-            plan: TrialPlan { palette, paper, design, plan: self.plan },
+            plan: TrialPlan { palette, paper, design: design.into(), plan: self.plan.into() },
         }
     }
 }

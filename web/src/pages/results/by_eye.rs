@@ -35,7 +35,7 @@ impl ByEye {
     }
 }
 
-fn lines(trial: &Trial, run: &Run<'_>) -> Vec<String> {
+fn lines(trial: &Trial, run: &Run) -> Vec<String> {
     let (labels, white) = (trial.labels(), trial.white());
     let line = |planned: &store::PlannedSwatch| {
         let swatch = &planned.swatch;

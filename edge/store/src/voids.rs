@@ -1,0 +1,23 @@
+//! Voids: a row beside a reading that does not count.
+
+use sqlx::SqliteConnection;
+
+use crate::StoreError;
+use crate::trial::ReadingId;
+
+pub(crate) async fn insert_void(
+    connection: &mut SqliteConnection,
+    reading: ReadingId,
+    reason: &str,
+    from_source: bool,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "INSERT INTO void (reading_id, reason, from_source) VALUES (?, ?, ?)",
+        reading.0,
+        reason,
+        from_source
+    )
+    .execute(connection)
+    .await?;
+    Ok(())
+}
