@@ -1,7 +1,7 @@
 //! The carousel workshop's tubes, palette and trials. Only plans are written down here: every reading comes
 //! from the simulated meter.
 
-use bench::{Deed, Next, Task, Tile, Word};
+use bench::{BenchEvent, Next, Task, Tile, Word};
 use plan::Plan;
 use store::{NewPalette, TrialId, TubeId};
 use study::palette::{PaletteRole, School};
@@ -211,7 +211,7 @@ async fn lay(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError>
         app.lay_as_planned(&trial, swatch).await?;
         if place == 0 {
             let words = vec![Word::BrushesOutSmooth];
-            let seen = Deed::Noted { swatch, words, note: String::new() };
+            let seen = BenchEvent::Noted { swatch, words, note: String::new() };
             app.store().record_deeds(id, &[seen], None, |_| true).await?;
         }
     }

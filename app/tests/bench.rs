@@ -4,7 +4,7 @@ mod common;
 
 use std::net::TcpListener;
 
-use bench::{Deed, Tile};
+use bench::{BenchEvent, Tile};
 use common::{Outcome, Server, db};
 use e2e::Browser;
 use instruments::simulated::{
@@ -117,7 +117,7 @@ fn compare(trial: &Trial, given: &[Given]) {
         .log
         .iter()
         .filter_map(|entry| match &entry.deed {
-            Deed::Tile { bands, .. } => Some(bands.clone()),
+            BenchEvent::Tile { bands, .. } => Some(bands.clone()),
             _ => None,
         })
         .collect();
@@ -208,7 +208,7 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
     let run = trial.run().ok_or("a plan")?;
     let how = |wanted: &dyn Fn(&bench::Made) -> bool| {
         let made = trial.log.iter().filter_map(|entry| match &entry.deed {
-            Deed::Made(made) => Some(made),
+            BenchEvent::Made(made) => Some(made),
             _ => None,
         });
         made.filter(|made| wanted(made)).count()
@@ -226,7 +226,10 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
         1
     );
     assert!(
-        trial.log.iter().any(|entry| matches!(entry.deed, Deed::Tile { tile: Tile::Check, .. }))
+        trial
+            .log
+            .iter()
+            .any(|entry| matches!(entry.deed, BenchEvent::Tile { tile: Tile::Check, .. }))
     );
     Ok(())
 }

@@ -6,7 +6,7 @@ mod common;
 use std::collections::BTreeSet;
 use std::sync::Mutex;
 
-use bench::Deed;
+use bench::BenchEvent;
 use common::{Outcome, Server, db};
 use store::{Store, TrialId};
 
@@ -70,7 +70,7 @@ async fn what_was_answered_as_stored_is_there_after_a_full_disk_room_and_a_kill(
     let store = Store::open(std::path::Path::new(&file)).await?;
     let notes =
         store.trial(TrialId(4)).await?.log.into_iter().filter_map(|entry| match entry.deed {
-            Deed::Noted { note, .. } => Some(note),
+            BenchEvent::Noted { note, .. } => Some(note),
             _ => None,
         });
     let notes: Vec<String> = notes.collect();

@@ -17,7 +17,7 @@ use crate::state::{AppState, lock};
 
 /// A trial, its figures and its findings.
 #[derive(Debug)]
-pub(crate) struct Judged {
+pub(crate) struct AnalysedTrial {
     pub trial: Arc<Trial>,
     /// Without its readings: their averages stand beside it.
     pub study: Study,
@@ -29,7 +29,7 @@ pub(crate) struct Judged {
     pace: OnceLock<PaceEvidence>,
 }
 
-impl Judged {
+impl AnalysedTrial {
     /// `before` is what was worked out of the same trial last.
     fn of(trial: Arc<Trial>, standard: Option<TubeRef>, before: Option<&Self>) -> Self {
         let study = trial.circumstances_as_study();
@@ -71,9 +71,9 @@ impl Judged {
 
 /// What has been read and worked out already.
 #[derive(Debug, Default)]
-pub(crate) struct Judgements {
+pub(crate) struct AnalysedTrials {
     trials: Mutex<HashMap<TrialId, Arc<Trial>>>,
-    judged: Mutex<HashMap<TrialId, Arc<Judged>>>,
+    judged: Mutex<HashMap<TrialId, Arc<AnalysedTrial>>>,
     /// Trials that could not be worked out, as they stood then.
     failed: Mutex<HashMap<TrialId, Stamp>>,
 }
@@ -100,7 +100,10 @@ impl AppState {
     }
 
     /// The trial with its figures, worked out anew only as far as something changed.
-    pub(crate) async fn judged(&self, summary: &TrialSummary) -> Result<Arc<Judged>, PageError> {
+    pub(crate) async fn judged(
+        &self,
+        summary: &TrialSummary,
+    ) -> Result<Arc<AnalysedTrial>, PageError> {
         let known = lock(&self.judgements.judged).get(&summary.id).cloned();
         if let Some(known) = known.as_ref().filter(|it| it.trial.stamp == summary.stamp) {
             return Ok(Arc::clone(known));
@@ -114,7 +117,7 @@ impl AppState {
         if lock(&self.judgements.failed).get(&id) == Some(&stamp) {
             return Err(PageError::NotJudged);
         }
-        let judged = off_the_thread(move || Judged::of(trial, None, known.as_deref())).await;
+        let judged = off_the_thread(move || AnalysedTrial::of(trial, None, known.as_deref())).await;
         match &judged {
             Ok(judged) => {
                 lock(&self.judgements.judged).insert(id, Arc::clone(judged));
@@ -131,12 +134,12 @@ impl AppState {
         &self,
         summary: &TrialSummary,
         standard: TubeId,
-    ) -> Result<Arc<Judged>, PageError> {
+    ) -> Result<Arc<AnalysedTrial>, PageError> {
         let before = self.judged(summary).await?;
         let trial = self.trial(summary.id).await?;
         let place = trial.tubes.iter().position(|tube| tube.tube.id == standard).map(TubeRef);
         let standard = place.ok_or(StoreError::NotFound("tube"))?;
-        off_the_thread(move || Judged::of(trial, Some(standard), Some(&before))).await
+        off_the_thread(move || AnalysedTrial::of(trial, Some(standard), Some(&before))).await
     }
 
     /// Every trial that tells something, the newest first. One that is put away is left out, and one
@@ -144,7 +147,7 @@ impl AppState {
     pub(crate) async fn telling(
         &self,
         trials: &[TrialSummary],
-    ) -> Result<Vec<Arc<Judged>>, PageError> {
+    ) -> Result<Vec<Arc<AnalysedTrial>>, PageError> {
         let mut telling = Vec::new();
         for summary in trials.iter().filter(|it| it.readings > 0 && !it.put_away) {
             match self.judged(summary).await {
@@ -200,7 +203,7 @@ impl KnownColour {
         truest.or(self.mass_tone.as_ref())?.lab.hue()
     }
 
-    fn in_trial(judged: &Judged, tube: TubeRef) -> Option<Self> {
+    fn in_trial(judged: &AnalysedTrial, tube: TubeRef) -> Option<Self> {
         let conditions = judged.analysis.conditions;
         if let Some(white) = judged.analysis.white.as_ref().filter(|white| white.tube == tube) {
             let mass_tone = Some(white.mass_tone.clone()?);

@@ -9,7 +9,7 @@ use store::{ShelfTube, TrialSummary, TubeId};
 use study::{State, TubeRef, same_code};
 
 use crate::error::PageError;
-use crate::judged::Judged;
+use crate::judged::AnalysedTrial;
 use crate::state::AppState;
 
 /// What is known, and where from.
@@ -44,7 +44,7 @@ impl AppState {
     ) -> Result<Knowledge, PageError> {
         let mut read = self.telling(trials).await?;
         // Each white is a unit of its own: without one, that of the newest trial of these tubes.
-        let holds = |judged: &&Arc<Judged>| {
+        let holds = |judged: &&Arc<AnalysedTrial>| {
             judged.trial.tubes.iter().any(|it| tubes.iter().any(|tube| tube.id == it.tube.id))
         };
         let unit = white.or_else(|| read.iter().find(holds).and_then(|judged| white_of(judged)));
@@ -63,12 +63,12 @@ impl AppState {
     }
 }
 
-fn white_of(judged: &Judged) -> Option<TubeId> {
+fn white_of(judged: &AnalysedTrial) -> Option<TubeId> {
     judged.trial.white().map(|at| judged.trial.tubes[at.0].tube.id)
 }
 
 fn gather(
-    read: &[Arc<Judged>],
+    read: &[Arc<AnalysedTrial>],
     tubes: &[ShelfTube],
     (conditions, surface): (Conditions, Option<Surface>),
     state: State,
@@ -100,7 +100,7 @@ fn gather(
 
 /// What a trial tells of a tube that is wanted, with its name.
 fn known_in(
-    judged: &Judged,
+    judged: &AnalysedTrial,
     (conditions, state): (Conditions, State),
     wanted: impl Fn(&ShelfTube) -> bool,
 ) -> Option<(String, Known)> {

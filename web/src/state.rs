@@ -8,7 +8,7 @@ use instruments::{DeviceError, Meter, Scale, Specimen};
 use mixing::Geometry;
 use store::{How, Store};
 
-use crate::judged::Judgements;
+use crate::judged::AnalysedTrials;
 use crate::news::News;
 use crate::waiting::{Stopped, Waiting};
 
@@ -16,13 +16,13 @@ use crate::waiting::{Stopped, Waiting};
 #[derive(Clone)]
 pub struct AppState {
     pub(crate) store: Store,
-    pub(crate) judgements: Arc<Judgements>,
+    pub(crate) judgements: Arc<AnalysedTrials>,
     pub(crate) news: News,
     pub(crate) waiting: Arc<Mutex<Option<Waiting>>>,
     /// Why the reading that waited last was not recorded.
     pub(crate) stopped: Arc<Mutex<Option<Stopped>>>,
     pub(crate) simulated: SimulatedBench,
-    /// Held while everything that is left is read: one run of it at a time.
+    /// ActualMixture while everything that is left is read: one run of it at a time.
     pub(crate) reading_all: Arc<tokio::sync::Mutex<()>>,
     meter: Option<TheMeter>,
     scale: Option<Arc<Mutex<dyn Scale>>>,

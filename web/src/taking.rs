@@ -1,6 +1,6 @@
 //! Taking readings: a swatch under the meter, and the result into the records.
 
-use bench::{Deed, Made, Tile, is_laid};
+use bench::{BenchEvent, Made, Tile, is_laid};
 use instruments::Specimen;
 use store::{PlannedSwatch, StoreError, Trial};
 use study::{Measured, RatioError, State};
@@ -73,9 +73,9 @@ impl AppState {
             return Ok(());
         }
         let how = plan.design.supply.measure;
-        let made = |step| Deed::Made(Made { step, how, parts: Vec::new(), simulated: true });
+        let made = |step| BenchEvent::Made(Made { step, how, parts: Vec::new(), simulated: true });
         let piles = run.to_make(number).into_iter().map(made);
-        let deeds: Vec<Deed> = piles.chain([Deed::Laid { swatch: number }]).collect();
+        let deeds: Vec<BenchEvent> = piles.chain([BenchEvent::Laid { swatch: number }]).collect();
         self.store.record_deeds(trial.id, &deeds, None, |_| true).await?;
         Ok(())
     }
@@ -100,14 +100,16 @@ impl AppState {
         if self.is_recorded(token).await? {
             return Ok(());
         }
-        let before = trial.log.iter().filter(|it| matches!(it.deed, Deed::Tile { .. })).count();
+        let before =
+            trial.log.iter().filter(|it| matches!(it.deed, BenchEvent::Tile { .. })).count();
         let (read, meter) = self.read(Specimen::tile(tile, before as u64)).await?;
         let own = &trial.circumstances;
         if own.meter_known && own.protocol.geometry != meter.geometry {
             let (meter, trial) = (meter.geometry, own.protocol.geometry);
             return Err(StoreError::OtherGeometry { meter, trial }.into());
         }
-        let deed = Deed::Tile { tile, bands: read.bands().to_vec(), simulated: meter.simulated };
+        let deed =
+            BenchEvent::Tile { tile, bands: read.bands().to_vec(), simulated: meter.simulated };
         self.store.record_deeds(trial.id, &[deed], token, |_| true).await?;
         self.news.tell(trial.id);
         Ok(())

@@ -12,7 +12,7 @@ use crate::event::Made;
 
 /// What a pile or a swatch holds.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Held {
+pub struct ActualMixture {
     /// The tubes with their parts.
     pub mixture: Mixture,
     /// How far its ratio may be off: of its colours to each other, or of its one colour to white.
@@ -27,7 +27,7 @@ pub(super) struct Piles {
     plan: Arc<Plan>,
     design: Arc<Design>,
     /// By step: what was made in it last.
-    made: Vec<Option<Held>>,
+    made: Vec<Option<ActualMixture>>,
     /// By step: how much is left of it, in the unit of the measure.
     left: Vec<f64>,
     /// The step that makes each pile.
@@ -73,13 +73,14 @@ impl Piles {
     }
 
     /// What a swatch holds when it is painted now.
-    pub fn held_by(&self, swatch: u32) -> Option<Held> {
+    pub fn held_by(&self, swatch: u32) -> Option<ActualMixture> {
         let mixture = self.plan.swatches.get((swatch as usize).checked_sub(1)?)?.mixture.clone();
-        let as_planned = Held { mixture, ratio_error: self.planned_error(swatch), deviates: false };
+        let as_planned =
+            ActualMixture { mixture, ratio_error: self.planned_error(swatch), deviates: false };
         let made = self.step(swatch).and_then(|step| self.made[step].as_ref());
         Some(match made {
             Some(held) if held.deviates => held.clone(),
-            Some(held) => Held { ratio_error: held.ratio_error, ..as_planned },
+            Some(held) => ActualMixture { ratio_error: held.ratio_error, ..as_planned },
             None => as_planned,
         })
     }
@@ -139,7 +140,7 @@ impl Piles {
         }
     }
 
-    fn held(&self, made: &Made, parts: &[(Source, f64)]) -> Held {
+    fn held(&self, made: &Made, parts: &[(Source, f64)]) -> ActualMixture {
         let taken = |source: &Source| match source {
             Source::Tube(_) => None,
             Source::Pile(of) => self.made[self.step_of(*of)].as_ref(),
@@ -154,13 +155,13 @@ impl Piles {
         } else {
             self.plan.makes(&self.plan.steps[made.step])
         };
-        Held { mixture, ratio_error: self.error(made, parts), deviates }
+        ActualMixture { mixture, ratio_error: self.error(made, parts), deviates }
     }
 
     /// One standard deviation of ln of the ratio.
     fn error(&self, made: &Made, parts: &[(Source, f64)]) -> RatioError {
-        if let Some(mother) = self.mother(parts) {
-            return self.error_of(mother);
+        if let Some(base_mix) = self.base_mix(parts) {
+            return self.error_of(base_mix);
         }
         if made.how == Basis::Eye {
             return RatioError::ByEye;
@@ -187,7 +188,7 @@ impl Piles {
 
     /// The mixture of several colours that nothing but white joins here: where its colours met, its
     /// ratio was decided.
-    fn mother(&self, parts: &[(Source, f64)]) -> Option<usize> {
+    fn base_mix(&self, parts: &[(Source, f64)]) -> Option<usize> {
         let of_white = |source: &Source| match source {
             Source::Tube(tube) => Some(*tube) == self.design.white,
             Source::Pile(_) => false,

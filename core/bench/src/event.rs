@@ -12,7 +12,7 @@ pub struct Entry {
     /// Number of the first entry that was stored together with it.
     pub batch: i64,
     /// What was done.
-    pub deed: Deed,
+    pub deed: BenchEvent,
     /// When, in seconds since 1970-01-01 UTC.
     pub at: i64,
     /// Number of the last reading of the trial before it; 0 where there was none.
@@ -26,8 +26,8 @@ pub struct Entry {
 pub fn is_laid(log: &[Entry], number: u32) -> bool {
     let last =
         log.iter().rev().filter(|entry| entry.void.is_none()).find_map(|entry| match entry.deed {
-            Deed::Laid { swatch } if swatch == number => Some(true),
-            Deed::Spoilt { swatch, .. } if swatch == number => Some(false),
+            BenchEvent::Laid { swatch } if swatch == number => Some(true),
+            BenchEvent::Spoilt { swatch, .. } if swatch == number => Some(false),
             _ => None,
         });
     last.unwrap_or(false)
@@ -35,7 +35,7 @@ pub fn is_laid(log: &[Entry], number: u32) -> bool {
 
 /// Something that was done.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub enum Deed {
+pub enum BenchEvent {
     /// The paint of a step was put together.
     Made(Made),
     /// A swatch was laid.
@@ -100,7 +100,7 @@ pub enum Deed {
     },
 }
 
-impl Deed {
+impl BenchEvent {
     /// The one swatch it concerns.
     #[must_use]
     pub fn swatch(&self) -> Option<u32> {

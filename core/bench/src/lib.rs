@@ -2,7 +2,7 @@
 //! reading says at once.
 //!
 //! A [`plan::Plan`], the log and the readings go in; what to do, and whether the colour is as
-//! planned, come out. The log of [`Deed`]s is only ever added to; [`Run::new`] replays it together
+//! planned, come out. The log of [`BenchEvent`]s is only ever added to; [`Run::new`] replays it together
 //! with the readings. Times are seconds since 1970-01-01 UTC, given from outside.
 //!
 //! 1. `event`: what can be done besides reading.
@@ -23,9 +23,9 @@ mod rules;
 mod run;
 mod tiles;
 
-pub use actual::Held;
+pub use actual::ActualMixture;
 pub use agenda::{Left, Next, Tally, Task};
-pub use event::{BarShows, Deed, Entry, Grain, Made, Tile, Word, is_laid};
+pub use event::{BarShows, BenchEvent, Entry, Grain, Made, Tile, Word, is_laid};
 pub use pace::PaceEvidence;
 pub use redo::Redo;
 pub use rules::{Refused, Standing, may_do, may_read};

@@ -2,7 +2,7 @@
 
 use thiserror::Error;
 
-use crate::event::{Deed, Entry};
+use crate::event::{BenchEvent, Entry};
 
 /// What became of the paint of one square, as far as an act needs to know it.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -21,10 +21,10 @@ impl Standing {
         let mut standing = Self { laid: read, spoilt: None };
         for entry in log.into_iter().filter(|entry| entry.void.is_none()) {
             match &entry.deed {
-                Deed::Laid { swatch } if *swatch == number => {
+                BenchEvent::Laid { swatch } if *swatch == number => {
                     standing = Self { laid: true, spoilt: None };
                 }
-                Deed::Spoilt { swatch, reason } if *swatch == number => {
+                BenchEvent::Spoilt { swatch, reason } if *swatch == number => {
                     // What was read before is void with it; what counts was read since.
                     standing = Self { laid: read, spoilt: (!read).then(|| reason.clone()) };
                 }
@@ -76,20 +76,20 @@ pub fn may_read(number: u32, standing: &Standing) -> Result<(), Refused> {
 ///
 /// # Errors
 /// For judging, lifting or spoiling what is not painted, and for leaving out what is.
-pub fn may_do(deed: &Deed, standing: &Standing) -> Result<(), Refused> {
+pub fn may_do(deed: &BenchEvent, standing: &Standing) -> Result<(), Refused> {
     match deed {
-        Deed::Lifted { swatch }
-        | Deed::Bar { swatch, .. }
-        | Deed::Grain { swatch, .. }
-        | Deed::Spoilt { swatch, .. } => may_read(*swatch, standing),
-        Deed::Skipped { swatch } if standing.laid => Err(Refused::Painted(*swatch)),
+        BenchEvent::Lifted { swatch }
+        | BenchEvent::Bar { swatch, .. }
+        | BenchEvent::Grain { swatch, .. }
+        | BenchEvent::Spoilt { swatch, .. } => may_read(*swatch, standing),
+        BenchEvent::Skipped { swatch } if standing.laid => Err(Refused::Painted(*swatch)),
         // A note may be made of a square at any time, and what is laid twice is laid once.
-        Deed::Skipped { .. }
-        | Deed::Noted { .. }
-        | Deed::Laid { .. }
-        | Deed::Made(_)
-        | Deed::Dry { .. }
-        | Deed::Tile { .. } => Ok(()),
+        BenchEvent::Skipped { .. }
+        | BenchEvent::Noted { .. }
+        | BenchEvent::Laid { .. }
+        | BenchEvent::Made(_)
+        | BenchEvent::Dry { .. }
+        | BenchEvent::Tile { .. } => Ok(()),
     }
 }
 
@@ -98,8 +98,8 @@ mod tests {
     use super::*;
     use crate::{BarShows, Grain};
 
-    fn log(deeds: &[Deed]) -> Vec<Entry> {
-        let entry = |(id, deed): (i64, &Deed)| Entry {
+    fn log(deeds: &[BenchEvent]) -> Vec<Entry> {
+        let entry = |(id, deed): (i64, &BenchEvent)| Entry {
             id,
             batch: id,
             deed: deed.clone(),
@@ -112,13 +112,13 @@ mod tests {
 
     #[test]
     fn paint_that_is_not_there_is_neither_read_nor_judged() {
-        let laid = Deed::Laid { swatch: 3 };
-        let spoilt = Deed::Spoilt { swatch: 3, reason: "streaks".into() };
+        let laid = BenchEvent::Laid { swatch: 3 };
+        let spoilt = BenchEvent::Spoilt { swatch: 3, reason: "streaks".into() };
         let not_painted = Err(Refused::NotPainted(3));
         let is_spoilt = Err(Refused::Spoilt { cell: 3, reason: "streaks".into() });
         let cases = [
             (vec![], false, not_painted.clone()),
-            (vec![Deed::Laid { swatch: 4 }], false, not_painted),
+            (vec![BenchEvent::Laid { swatch: 4 }], false, not_painted),
             (vec![laid.clone()], false, Ok(())),
             (vec![], true, Ok(())),
             (vec![laid.clone(), spoilt.clone()], false, is_spoilt),
@@ -129,14 +129,14 @@ mod tests {
             let standing = Standing::of(3, &log(&deeds), read);
             assert_eq!(may_read(3, &standing), expected, "{deeds:?}");
             for act in [
-                Deed::Lifted { swatch: 3 },
-                Deed::Bar { swatch: 3, shows: BarShows::Trace },
-                Deed::Grain { swatch: 3, grain: Grain::None },
-                Deed::Spoilt { swatch: 3, reason: "smeared".into() },
+                BenchEvent::Lifted { swatch: 3 },
+                BenchEvent::Bar { swatch: 3, shows: BarShows::Trace },
+                BenchEvent::Grain { swatch: 3, grain: Grain::None },
+                BenchEvent::Spoilt { swatch: 3, reason: "smeared".into() },
             ] {
                 assert_eq!(may_do(&act, &standing), expected, "{act:?}");
             }
-            let skip = may_do(&Deed::Skipped { swatch: 3 }, &standing);
+            let skip = may_do(&BenchEvent::Skipped { swatch: 3 }, &standing);
             assert_eq!(
                 skip.is_ok(),
                 expected.is_err(),

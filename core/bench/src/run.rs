@@ -5,8 +5,8 @@ use std::sync::Arc;
 use plan::{Design, Plan, Source};
 use study::{Mixture, RatioError, State};
 
-use crate::actual::{Held, Piles};
-use crate::event::{BarShows, Deed, Entry, Grain, Word};
+use crate::actual::{ActualMixture, Piles};
+use crate::event::{BarShows, BenchEvent, Entry, Grain, Word};
 
 /// A reading, as far as the run is concerned.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -43,7 +43,7 @@ pub struct Square {
     /// Readings that count, wet, dry and lifted.
     pub read: [usize; 3],
     /// What it really holds, once it is laid.
-    pub held: Option<Held>,
+    pub held: Option<ActualMixture>,
 }
 
 /// A run as it stands.
@@ -81,8 +81,8 @@ impl Run {
         run
     }
 
-    fn replay(&mut self, deed: &Deed, at: i64) {
-        if let Deed::Made(made) = deed {
+    fn replay(&mut self, deed: &BenchEvent, at: i64) {
+        if let BenchEvent::Made(made) = deed {
             if let Some(done) = self.made.get_mut(made.step) {
                 *done = true;
                 self.piles.make(made);
@@ -91,7 +91,7 @@ impl Run {
         }
         let held = deed.swatch().and_then(|swatch| self.piles.held_by(swatch));
         let Some(square) = deed.swatch().and_then(|swatch| self.square_mut(swatch)) else {
-            if let Deed::Dry { swatches } = deed {
+            if let BenchEvent::Dry { swatches } = deed {
                 for swatch in swatches {
                     if let Some(square) = self.square_mut(*swatch) {
                         square.dry = Some(at);
@@ -101,7 +101,7 @@ impl Run {
             return;
         };
         match deed {
-            Deed::Laid { swatch } => {
+            BenchEvent::Laid { swatch } => {
                 *square = Square {
                     laid: Some(at),
                     skipped: false,
@@ -113,17 +113,19 @@ impl Run {
                 self.piles.take(swatch);
                 self.lays.push((swatch, at));
             }
-            Deed::Skipped { .. } => square.skipped = true,
-            Deed::Lifted { .. } => (square.lifted, square.dry) = (Some(at), None),
-            Deed::Bar { shows, .. } => square.bar = Some(*shows),
-            Deed::Grain { grain, .. } => square.grain = Some(*grain),
-            Deed::Noted { words, note, .. } => square.observed.push((words.clone(), note.clone())),
-            Deed::Spoilt { reason, .. } => {
+            BenchEvent::Skipped { .. } => square.skipped = true,
+            BenchEvent::Lifted { .. } => (square.lifted, square.dry) = (Some(at), None),
+            BenchEvent::Bar { shows, .. } => square.bar = Some(*shows),
+            BenchEvent::Grain { grain, .. } => square.grain = Some(*grain),
+            BenchEvent::Noted { words, note, .. } => {
+                square.observed.push((words.clone(), note.clone()))
+            }
+            BenchEvent::Spoilt { reason, .. } => {
                 let mut spoilt = std::mem::take(&mut square.spoilt);
                 spoilt.push(reason.clone());
                 *square = Square { spoilt, ..Square::default() };
             }
-            Deed::Made(_) | Deed::Dry { .. } | Deed::Tile { .. } => {}
+            BenchEvent::Made(_) | BenchEvent::Dry { .. } | BenchEvent::Tile { .. } => {}
         }
     }
 

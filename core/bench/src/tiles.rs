@@ -2,7 +2,7 @@
 
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 
-use crate::event::{Deed, Entry, Tile};
+use crate::event::{BenchEvent, Entry, Tile};
 
 /// A tile that reads farther than this, ΔE00, from its first reading: the meter has drifted.
 pub const MOST_DRIFT: f64 = 0.5;
@@ -54,7 +54,9 @@ impl TileDue {
 /// The readings of a tile that count, oldest first: after which reading of the trial, and what.
 fn of_tile(log: &[Entry], wanted: Tile) -> impl Iterator<Item = (i64, &[f64])> {
     log.iter().filter(|entry| entry.void.is_none()).filter_map(move |entry| match &entry.deed {
-        Deed::Tile { tile, bands, .. } if *tile == wanted => Some((entry.after, bands.as_slice())),
+        BenchEvent::Tile { tile, bands, .. } if *tile == wanted => {
+            Some((entry.after, bands.as_slice()))
+        }
         _ => None,
     })
 }

@@ -3,7 +3,7 @@
 #[path = "../../study/tests/common/mod.rs"]
 mod common;
 
-use bench::diagnosis::{Apart, apart, gap};
+use bench::diagnosis::{Outlier, gap, outlier};
 use colour::{Lab, ciede2000};
 use plan::prior::{Prior, learn};
 use plan::steps::Steps;
@@ -32,9 +32,9 @@ fn a_repeat_that_does_not_belong_is_pointed_out() {
     ];
     for (repeats, repeatability, wanted) in cases {
         let labs: Vec<Lab> = repeats.iter().map(|l| lab(*l)).collect();
-        let found = apart(&labs, repeatability);
+        let found = outlier(&labs, repeatability);
         assert_eq!(found.map(|it| it.place), wanted, "{repeats:?}");
-        if let Some(Apart { place, off }) = found {
+        if let Some(Outlier { place, off }) = found {
             let others: Vec<Lab> = labs.iter().copied().filter(|it| *it != labs[place]).collect();
             let mean = Lab::mean(&others).expect("others");
             assert!((ciede2000(labs[place], mean).value() - off).abs() < 1e-9);
@@ -53,7 +53,7 @@ proptest! {
             Lab::new(50.0 + repeatability * l, 10.0 + repeatability * a, -20.0 + repeatability * b)
         };
         let repeats: Vec<Lab> = offsets.iter().map(repeat).collect();
-        prop_assert_eq!(apart(&repeats, repeatability), None);
+        prop_assert_eq!(outlier(&repeats, repeatability), None);
     }
 }
 

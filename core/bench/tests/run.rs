@@ -3,7 +3,7 @@
 #[path = "../../study/tests/common/mod.rs"]
 mod common;
 
-use bench::{Deed, Entry, Made, Next, Run, TILE_EVERY, Taken, Task, Tile, drifts, tile_due};
+use bench::{BenchEvent, Entry, Made, Next, Run, TILE_EVERY, Taken, Task, Tile, drifts, tile_due};
 use std::sync::Arc;
 
 use colour::{Conditions, Reflectance};
@@ -57,13 +57,13 @@ fn planned(design: &Design) -> Arc<Plan> {
 struct Log(Vec<Entry>);
 
 impl Log {
-    fn add(&mut self, deed: Deed, at: i64) {
+    fn add(&mut self, deed: BenchEvent, at: i64) {
         let id = self.0.len() as i64 + 1;
         self.0.push(Entry { id, batch: id, deed, at, after: 0, void: None });
     }
 
     fn made(&mut self, step: usize, how: Basis, parts: &[(Source, f64)]) {
-        self.add(Deed::Made(Made { step, how, parts: parts.to_vec(), simulated: false }), 0);
+        self.add(BenchEvent::Made(Made { step, how, parts: parts.to_vec(), simulated: false }), 0);
     }
 }
 
@@ -94,7 +94,7 @@ fn shares(mixture: &Mixture) -> Vec<(TubeRef, f64)> {
 fn what_was_weighed_goes_on_into_the_tints() {
     let design = tinted();
     let plan = planned(&design);
-    let (mass, mother) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let (mass, base_mix) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
     let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
     let blue_and_yellow =
         |blue: f64, yellow: f64| [(Source::Tube(BLUE), blue), (Source::Tube(YELLOW), yellow)];
@@ -102,10 +102,10 @@ fn what_was_weighed_goes_on_into_the_tints() {
 
     // Blue 0.15 g and yellow 0.30 g in place of equal weights: 1 : 2, and 1 : 2 : 3 with white.
     let mut log = Log::default();
-    log.made(mother, Basis::Weight, &blue_and_yellow(0.15, 0.3));
+    log.made(base_mix, Basis::Weight, &blue_and_yellow(0.15, 0.3));
     log.made(with_white, Basis::Weight, &[]);
     for swatch in [mass, tint] {
-        log.add(Deed::Laid { swatch }, 0);
+        log.add(BenchEvent::Laid { swatch }, 0);
     }
     let run = Run::new(&plan, &design, &log.0, &[]);
     let found = shares(run.mixture(mass).expect("laid"));
@@ -126,23 +126,23 @@ fn what_was_weighed_goes_on_into_the_tints() {
 
     // What was done as planned holds exactly what was planned.
     let mut log = Log::default();
-    log.made(mother, Basis::Weight, &[]);
-    log.add(Deed::Laid { swatch: mass }, 0);
+    log.made(base_mix, Basis::Weight, &[]);
+    log.add(BenchEvent::Laid { swatch: mass }, 0);
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.mixture(mass), Some(&plan.swatches[mass as usize - 1].mixture));
 
     // By eye it is only meant, in the tint as well; and another tube is another tube.
     let mut log = Log::default();
-    log.made(mother, Basis::Eye, &[(Source::Tube(OTHER_BLUE), 1.0), (Source::Tube(YELLOW), 1.0)]);
+    log.made(base_mix, Basis::Eye, &[(Source::Tube(OTHER_BLUE), 1.0), (Source::Tube(YELLOW), 1.0)]);
     log.made(with_white, Basis::Weight, &[]);
-    log.add(Deed::Laid { swatch: tint }, 0);
+    log.add(BenchEvent::Laid { swatch: tint }, 0);
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.ratio_error(tint), RatioError::ByEye);
     let held = run.mixture(tint).expect("laid");
     assert_eq!((held.parts_of(BLUE), held.parts_of(OTHER_BLUE) > 0.0), (0.0, true));
 
     // What is mixed anew later does not change what was painted before.
-    log.made(mother, Basis::Weight, &[]);
+    log.made(base_mix, Basis::Weight, &[]);
     assert_eq!(Run::new(&plan, &design, &log.0, &[]).ratio_error(tint), RatioError::ByEye);
     // A line that is taken back was never done.
     log.0[0].void = Some("taken back".into());
@@ -154,16 +154,16 @@ fn what_was_weighed_goes_on_into_the_tints() {
 fn what_a_swatch_is_taken_from_is_made_first() {
     let design = tinted();
     let plan = planned(&design);
-    let (mass, mother) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let (mass, base_mix) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
     let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
     let to_make = |log: &Log, taken: &[Taken], swatch| {
         Run::new(&plan, &design, &log.0, taken).to_make(swatch)
     };
     // A mixture that was left out is mixed for its tint, once.
     let mut log = Log::default();
-    log.add(Deed::Skipped { swatch: mass }, 0);
-    assert_eq!(to_make(&log, &[], tint), [mother, with_white]);
-    log.made(mother, Basis::Weight, &[]);
+    log.add(BenchEvent::Skipped { swatch: mass }, 0);
+    assert_eq!(to_make(&log, &[], tint), [base_mix, with_white]);
+    log.made(base_mix, Basis::Weight, &[]);
     assert_eq!(to_make(&log, &[], tint), [with_white]);
     assert_eq!(to_make(&log, &[], mass), [0; 0]);
     // What was read has been mixed, whether that was said or not.
@@ -176,17 +176,17 @@ fn what_a_swatch_is_taken_from_is_made_first() {
 fn a_redo_says_how_much_more_and_whether_enough_is_left() {
     let design = tinted();
     let plan = planned(&design);
-    let (mass, mother) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let (mass, base_mix) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
     let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
     let one = design.supply.one_swatch();
     close(one, 0.1248, 1e-9, "one swatch");
     let (pile, tint_pile) =
-        (&plan.piles[pile_of(&plan, mother)], &plan.piles[pile_of(&plan, with_white)]);
+        (&plan.piles[pile_of(&plan, base_mix)], &plan.piles[pile_of(&plan, with_white)]);
     let of_mother = tint_pile.components[1].1;
     let mut log = Log::default();
-    log.made(mother, Basis::Weight, &[]);
-    log.add(Deed::Laid { swatch: mass }, 0);
-    log.add(Deed::Spoilt { swatch: mass, reason: "a trace of red".into() }, 1);
+    log.made(base_mix, Basis::Weight, &[]);
+    log.add(BenchEvent::Laid { swatch: mass }, 0);
+    log.add(BenchEvent::Spoilt { swatch: mass, reason: "a trace of red".into() }, 1);
 
     // Once spoilt, the tint's share is still owed: what is left does not feed both.
     let redo = Run::new(&plan, &design, &log.0, &[]).redo(mass, &[None; 4]).expect("spoilt");
@@ -202,7 +202,7 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
 
     // After the tint is made, enough is lacking still, and the yellow tube is empty.
     log.made(with_white, Basis::Weight, &[]);
-    log.add(Deed::Laid { swatch: tint }, 2);
+    log.add(BenchEvent::Laid { swatch: tint }, 2);
     let run = Run::new(&plan, &design, &log.0, &[]);
     let redo = run.redo(mass, &[Some(60.0), Some(0.2), Some(60.0), None]).expect("spoilt");
     close(redo.owed, 0.0, 1e-9, "nothing owed");
@@ -211,19 +211,23 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
     assert_eq!(run.redo(tint, &[None; 4]), None);
 
     // Mixed and laid again, it is as any other, and the reason stays.
-    log.made(mother, Basis::Weight, &redo.again);
-    log.add(Deed::Laid { swatch: mass }, 3);
+    log.made(base_mix, Basis::Weight, &redo.again);
+    log.add(BenchEvent::Laid { swatch: mass }, 3);
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.redo(mass, &[None; 4]), None);
     assert_eq!(run.square(mass).expect("there").spoilt, ["a trace of red"]);
 }
 
 /// Carries out whatever comes next until nothing does; the clock stands still while working.
-fn work_through(design: &Arc<Design>, plan: &Arc<Plan>, skip: &[u32]) -> (Vec<(u32, Task)>, Log, Vec<Taken>) {
+fn work_through(
+    design: &Arc<Design>,
+    plan: &Arc<Plan>,
+    skip: &[u32],
+) -> (Vec<(u32, Task)>, Log, Vec<Taken>) {
     let (mut log, mut taken, mut done) = (Log::default(), Vec::new(), Vec::new());
     let mut now = 0;
     for swatch in skip {
-        log.add(Deed::Skipped { swatch: *swatch }, now);
+        log.add(BenchEvent::Skipped { swatch: *swatch }, now);
     }
     for _ in 0..10_000 {
         let run = Run::new(plan, design, &log.0, &taken);
@@ -238,16 +242,16 @@ fn work_through(design: &Arc<Design>, plan: &Arc<Plan>, skip: &[u32]) -> (Vec<(u
                 assert!(due.is_none_or(|due| due <= now), "{swatch} is not dry yet");
                 done.push((swatch, task));
                 match task {
-                    Task::Lay => log.add(Deed::Laid { swatch }, now),
+                    Task::Lay => log.add(BenchEvent::Laid { swatch }, now),
                     Task::Read(state) => taken.push(Taken { swatch, state, at: now, void: false }),
-                    Task::Lift => log.add(Deed::Lifted { swatch }, now),
+                    Task::Lift => log.add(BenchEvent::Lifted { swatch }, now),
                     Task::Bar => {
                         let shows = bench::BarShows::Trace;
-                        log.add(Deed::Bar { swatch, shows }, now);
+                        log.add(BenchEvent::Bar { swatch, shows }, now);
                     }
                     Task::Grain => {
                         let grain = bench::Grain::Slight;
-                        log.add(Deed::Grain { swatch, grain }, now);
+                        log.add(BenchEvent::Grain { swatch, grain }, now);
                     }
                 }
             }
@@ -304,12 +308,12 @@ fn what_is_said_to_be_dry_is_due_at_once_and_time_runs_down() {
     let bars = plan.swatches.iter().filter(over_black).count() as f64;
     let wanted = plan.costs.table_minutes + bars * design.pace.read;
     close(whole, wanted, 1e-9, "minutes at the table");
-    log.add(Deed::Laid { swatch: mass }, 0);
+    log.add(BenchEvent::Laid { swatch: mass }, 0);
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.dry_time(mass), Some(45 * MINUTE));
     assert!(run.minutes_left(0, 1.0).0 < whole);
     close(run.minutes_left(0, 2.0).0, 2.0 * run.minutes_left(0, 1.0).0, 1e-9, "half as fast");
-    log.add(Deed::Dry { swatches: vec![mass] }, 10 * MINUTE);
+    log.add(BenchEvent::Dry { swatches: vec![mass] }, 10 * MINUTE);
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.dry_time(mass), Some(10 * MINUTE));
     assert_eq!(run.left(mass)[0].due, Some(10 * MINUTE));
@@ -342,7 +346,7 @@ fn laid(plan: &Plan, log: &Log, swatch: u32, at: i64) -> Log {
     for step in 0..=turn.and_then(|turn| turn.step).expect("painted") {
         after.made(step, Basis::Weight, &[]);
     }
-    after.add(Deed::Laid { swatch }, at);
+    after.add(BenchEvent::Laid { swatch }, at);
     after
 }
 
@@ -357,7 +361,11 @@ fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
     let tile = |id: i64, tile: Tile, r: f64, after: i64| Entry {
         id,
         batch: id,
-        deed: Deed::Tile { tile, bands: Reflectance::flat(r).bands().to_vec(), simulated: false },
+        deed: BenchEvent::Tile {
+            tile,
+            bands: Reflectance::flat(r).bands().to_vec(),
+            simulated: false,
+        },
         at: 0,
         after,
         void: None,

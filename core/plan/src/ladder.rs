@@ -6,7 +6,7 @@ use study::{Mixture, TubeRef};
 
 use crate::design::{Design, StepChoice, Third};
 use crate::error::PlanError;
-use crate::prior::{Basis, Prior};
+use crate::prior::{Prior, PriorLevel};
 use crate::steps::{Steps, anchored, differences, even, geometric};
 
 /// One planned ladder.
@@ -156,10 +156,10 @@ pub(super) fn planned_ladder(
     let predicted = prediction(prior, &ladder);
     ladder.shares = match (choice, &predicted) {
         (StepChoice::Fixed(steps), _) => steps.shares()?,
-        (StepChoice::Even(count), Some((basis, colour_at))) => {
-            ladder.source = match basis {
-                Basis::KAndS => StepSource::KAndS,
-                Basis::Strengths => StepSource::Strengths,
+        (StepChoice::Even(count), Some((level, colour_at))) => {
+            ladder.source = match level {
+                PriorLevel::KAndS => StepSource::KAndS,
+                PriorLevel::Strengths => StepSource::Strengths,
             };
             even(*count, colour_at)?.into_iter().map(readable).collect()
         }
@@ -178,19 +178,19 @@ pub(super) fn planned_ladder(
     Ok(ladder)
 }
 
-type Prediction<'a> = (Basis, Box<dyn Fn(f64) -> Lab + 'a>);
+type Prediction<'a> = (PriorLevel, Box<dyn Fn(f64) -> Lab + 'a>);
 
 /// Colour by share of the second tube, bent to the parents as they were read.
 fn prediction<'a>(prior: &'a Prior, ladder: &Ladder) -> Option<Prediction<'a>> {
     let tubes = [Some(ladder.from), Some(ladder.to), ladder.third.map(|third| third.tube)];
-    let basis = prior.basis(tubes.into_iter().flatten())?;
+    let level = prior.level(tubes.into_iter().flatten())?;
     let shape = ladder.clone();
     let colour_at =
         move |share: f64| prior.colour(&shape.mixture(share)).unwrap_or(Lab::new(0.0, 0.0, 0.0));
     let ends = [ladder.from, ladder.to].map(|tube| prior.known(tube)?.mass_tone);
     Some(match (ends, ladder.third) {
-        ([Some(first), Some(last)], None) => (basis, Box::new(anchored(colour_at, first, last))),
-        _ => (basis, Box::new(colour_at)),
+        ([Some(first), Some(last)], None) => (level, Box::new(anchored(colour_at, first, last))),
+        _ => (level, Box::new(colour_at)),
     })
 }
 

@@ -66,8 +66,8 @@ impl Pile {
 #[derive(Debug, Clone)]
 pub(super) struct Group {
     /// The colour: one tube, or a mixture of tubes.
-    pub mother: Mixture,
-    /// Squares painted straight from the tube; empty where the mother is a mixture.
+    pub base_mix: Mixture,
+    /// Squares painted straight from the tube; empty where the base_mix is a mixture.
     pub straight: Vec<u32>,
     /// Its piles, each after those it needs; sources count from the group's first pile.
     pub piles: Vec<Pile>,
@@ -89,7 +89,7 @@ pub(super) fn groups(
         Basis::Eye => None,
         _ => Some(Scale::new(design.supply.resolution)?),
     };
-    let mut orders: Vec<Order> = Vec::new();
+    let mut wanted: Vec<Wanted> = Vec::new();
     let mut places: HashMap<Vec<(TubeRef, u32)>, usize> = HashMap::new();
     for (at, row) in squares.rows.iter().enumerate() {
         for cell in &row.cells {
@@ -98,20 +98,20 @@ pub(super) fn groups(
             if mixture.is_bare() {
                 continue;
             }
-            let (mother, parts) = apart(mixture, white);
-            let place = *places.entry(mother.ratio_key()).or_insert_with(|| {
-                orders.push(Order { mother, squares: Vec::new(), ladder: at });
-                orders.len() - 1
+            let (base_mix, parts) = without_white(mixture, white);
+            let place = *places.entry(base_mix.ratio_key()).or_insert_with(|| {
+                wanted.push(Wanted { base_mix, squares: Vec::new(), ladder: at });
+                wanted.len() - 1
             });
-            orders[place].add(parts, number);
+            wanted[place].add(parts, number);
         }
     }
     let bench = Bench { prior, supply: &design.supply, scale, white };
-    orders.into_iter().map(|order| bench.group(order)).collect()
+    wanted.into_iter().map(|one| bench.group(one)).collect()
 }
 
 /// The mixture without its white, and the parts of white to one part of it.
-fn apart(mixture: &Mixture, white: Option<TubeRef>) -> (Mixture, f64) {
+fn without_white(mixture: &Mixture, white: Option<TubeRef>) -> (Mixture, f64) {
     match mixture.white_per_colour(white) {
         Some(parts) if parts > 0.0 => (Mixture::new(mixture.colours(white).copied()), parts),
         _ => (mixture.clone(), 0.0),
@@ -119,13 +119,13 @@ fn apart(mixture: &Mixture, white: Option<TubeRef>) -> (Mixture, f64) {
 }
 
 /// Squares wanted of one colour, by parts of white.
-struct Order {
-    mother: Mixture,
+struct Wanted {
+    base_mix: Mixture,
     squares: Vec<(f64, Vec<u32>)>,
     ladder: usize,
 }
 
-impl Order {
+impl Wanted {
     fn add(&mut self, parts: f64, number: u32) {
         let same = |(known, _): &&mut (f64, Vec<u32>)| (known - parts).abs() <= 1e-6 * parts;
         if let Some((_, cells)) = self.squares.iter_mut().find(same) {
@@ -153,29 +153,29 @@ struct Binary {
 }
 
 impl Bench<'_> {
-    fn group(&self, order: Order) -> Result<Group, PlanError> {
-        let Order { mother, squares, ladder } = order;
+    fn group(&self, wanted: Wanted) -> Result<Group, PlanError> {
+        let Wanted { base_mix, squares, ladder } = wanted;
         let one = self.supply.one_swatch();
         let own: Vec<u32> =
             squares.iter().find(|it| it.0 == 0.0).map_or_else(Vec::new, |it| it.1.clone());
-        // Backwards: the tints first, since the mother feeds them.
+        // Backwards: the tints first, since the base_mix feeds them.
         let mut need = one * own.len() as f64;
         let mut tints = Vec::new();
         for (parts, cells) in squares.iter().filter(|it| it.0 > 0.0) {
             let Some(white) = self.white else { continue };
-            let of_white = Part { tube: white, parts: parts * mother.total() };
-            let mixture = Mixture::new(mother.parts().iter().copied().chain([of_white]));
+            let of_white = Part { tube: white, parts: parts * base_mix.total() };
+            let mixture = Mixture::new(base_mix.parts().iter().copied().chain([of_white]));
             let share = 1.0 / (1.0 + parts);
-            let ends = (MotherOr::Mother, MotherOr::Tube(white));
+            let ends = (BaseOr::Base, BaseOr::Tube(white));
             let least = self.least(one * cells.len() as f64);
-            let tint = self.binary(ends, share, least, &mixture, &mother)?;
+            let tint = self.binary(ends, share, least, &mixture, &base_mix)?;
             need += if share <= 0.5 { tint.scarce } else { tint.other };
             tints.push((tint.piles, cells.clone()));
         }
-        let (mut piles, straight, source) = match mother.parts() {
+        let (mut piles, straight, source) = match base_mix.parts() {
             [only] => (Vec::new(), own, Source::Tube(only.tube)),
             _ => {
-                let piles = self.mother(&mother, need, own)?;
+                let piles = self.base_mix(&base_mix, need, own)?;
                 let last = piles.len() - 1;
                 (piles, Vec::new(), Source::Pile(last))
             }
@@ -188,23 +188,28 @@ impl Bench<'_> {
                 last.cells = cells;
             }
         }
-        Ok(Group { mother, straight, piles, ladder })
+        Ok(Group { base_mix, straight, piles, ladder })
     }
 
     /// The piles of a mixture of two tubes; of three, two are mixed first and the third is added.
-    fn mother(&self, mother: &Mixture, need: f64, cells: Vec<u32>) -> Result<Vec<Pile>, PlanError> {
+    fn base_mix(
+        &self,
+        base_mix: &Mixture,
+        need: f64,
+        cells: Vec<u32>,
+    ) -> Result<Vec<Pile>, PlanError> {
         let need = self.least(need);
-        let parts = mother.parts();
+        let parts = base_mix.parts();
         let (base, last) = parts.split_at(parts.len() - 1);
         let (&[last], true) = (last, parts.len() > 1) else { return Ok(Vec::new()) };
-        let share = last.parts / mother.total();
+        let share = last.parts / base_mix.total();
         let base_mixture = Mixture::new(base.iter().copied());
         let first = match base {
-            [only] => MotherOr::Tube(only.tube),
-            _ => MotherOr::Mother,
+            [only] => BaseOr::Tube(only.tube),
+            _ => BaseOr::Base,
         };
-        let ends = (MotherOr::Tube(last.tube), first);
-        let mut made = self.binary(ends, share, need, mother, &base_mixture)?;
+        let ends = (BaseOr::Tube(last.tube), first);
+        let mut made = self.binary(ends, share, need, base_mix, &base_mixture)?;
         if let Some(pile) = made.piles.last_mut() {
             pile.cells = cells;
             pile.need = need;
@@ -213,7 +218,7 @@ impl Bench<'_> {
             return Ok(made.piles);
         }
         let of_base = if share <= 0.5 { made.other } else { made.scarce };
-        let mut piles = self.mother(&base_mixture, of_base, Vec::new())?;
+        let mut piles = self.base_mix(&base_mixture, of_base, Vec::new())?;
         if let Some(last) = piles.last_mut() {
             last.kind = PileKind::Base;
         }
@@ -230,11 +235,11 @@ impl Bench<'_> {
     /// A pile of `share` (0–1) of the first of two ends, let down first where that is needed.
     fn binary(
         &self,
-        ends: (MotherOr, MotherOr),
+        ends: (BaseOr, BaseOr),
         share: f64,
         need: f64,
         holds: &Mixture,
-        mother: &Mixture,
+        base_mix: &Mixture,
     ) -> Result<Binary, PlanError> {
         let (scarce_end, other_end, scarce) =
             if share <= 0.5 { (ends.0, ends.1, share) } else { (ends.1, ends.0, 1.0 - share) };
@@ -254,7 +259,7 @@ impl Bench<'_> {
             strong_share *= step.strong_g / (step.strong_g + step.other_g);
             piles.push(Pile {
                 kind: PileKind::LetDown,
-                holds: mixed(scarce_end, other_end, strong_share, mother),
+                holds: mixed(scarce_end, other_end, strong_share, base_mix),
                 components: [(other_end.source(), step.other_g), (strong, step.strong_g)],
                 need: weighed.let_downs.get(at + 1).map_or(weighed.scarce_g, |next| next.strong_g),
                 ratio_error: self.error(step.strong_g, step.other_g),
@@ -272,7 +277,7 @@ impl Bench<'_> {
         };
         let off = |ratio_error: f64| {
             let shifted = scarce * (1.0 + ratio_error) / (1.0 + scarce * ratio_error);
-            mixed(scarce_end, other_end, shifted, mother)
+            mixed(scarce_end, other_end, shifted, base_mix)
         };
         let colour_error = (self.supply.measure != Basis::Eye)
             .then(|| {
@@ -307,28 +312,28 @@ impl Bench<'_> {
 
 /// One end of a binary pile: the colour it is made from, or a tube.
 #[derive(Debug, Clone, Copy)]
-enum MotherOr {
-    Mother,
+enum BaseOr {
+    Base,
     Tube(TubeRef),
 }
 
-/// Stands for the mother until her own place is known.
-const OF_MOTHER: Source = Source::Pile(usize::MAX);
+/// Stands for the base_mix until its own place is known.
+const OF_BASE: Source = Source::Pile(usize::MAX);
 
-impl MotherOr {
+impl BaseOr {
     fn source(self) -> Source {
         match self {
-            Self::Mother => OF_MOTHER,
+            Self::Base => OF_BASE,
             Self::Tube(tube) => Source::Tube(tube),
         }
     }
 }
 
-/// A pile with its sources counted from the group's first pile, and the mother named.
-fn placed(mut pile: Pile, from: usize, mother: Source) -> Pile {
+/// A pile with its sources counted from the group's first pile, and the base_mix named.
+fn placed(mut pile: Pile, from: usize, base_mix: Source) -> Pile {
     for (source, _) in &mut pile.components {
         *source = match *source {
-            OF_MOTHER => mother,
+            OF_BASE => base_mix,
             Source::Pile(at) => Source::Pile(from + at),
             tube @ Source::Tube(_) => tube,
         };
@@ -336,18 +341,18 @@ fn placed(mut pile: Pile, from: usize, mother: Source) -> Pile {
     pile
 }
 
-/// What a pile holds with `share` of its scarce end; where the mother is in it, her parts stay as
+/// What a pile holds with `share` of its scarce end; where the base_mix is in it, its parts stay as
 /// they are, so that its ratio can be read.
-fn mixed(scarce: MotherOr, other: MotherOr, share: f64, mother: &Mixture) -> Mixture {
+fn mixed(scarce: BaseOr, other: BaseOr, share: f64, base_mix: &Mixture) -> Mixture {
     let whole = match (scarce, other) {
-        (MotherOr::Mother, _) => mother.total() / share,
-        (_, MotherOr::Mother) => mother.total() / (1.0 - share),
+        (BaseOr::Base, _) => base_mix.total() / share,
+        (_, BaseOr::Base) => base_mix.total() / (1.0 - share),
         _ => 1.0,
     };
-    let of = |end: MotherOr, share: f64| -> Vec<Part> {
+    let of = |end: BaseOr, share: f64| -> Vec<Part> {
         match end {
-            MotherOr::Mother => part(mother, whole * share).collect(),
-            MotherOr::Tube(tube) => vec![Part { tube, parts: whole * share }],
+            BaseOr::Base => part(base_mix, whole * share).collect(),
+            BaseOr::Tube(tube) => vec![Part { tube, parts: whole * share }],
         }
     };
     Mixture::new(of(scarce, share).into_iter().chain(of(other, 1.0 - share)))

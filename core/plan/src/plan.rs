@@ -199,5 +199,5 @@ fn poor_fits(prior: &Prior, costs: &Costs) -> Vec<Remark> {
 
 fn unread(prior: &Prior, costs: &Costs) -> Vec<TubeRef> {
     let tubes = costs.paint.iter().map(|need| need.tube);
-    tubes.filter(|tube| prior.basis([*tube]).is_none()).collect()
+    tubes.filter(|tube| prior.level([*tube]).is_none()).collect()
 }

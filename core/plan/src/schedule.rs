@@ -86,9 +86,9 @@ struct Table<'a> {
 impl Table<'_> {
     fn work(&mut self, group: Group) {
         let mut new_colour = true;
-        if let (false, [only]) = (group.straight.is_empty(), group.mother.parts()) {
+        if let (false, [only]) = (group.straight.is_empty(), group.base_mix.parts()) {
             let work = Work::Straight { tube: only.tube, cells: group.straight };
-            self.step(work, &group.mother, new_colour);
+            self.step(work, &group.base_mix, new_colour);
             new_colour = false;
         }
         let first = self.piles.len();
@@ -122,12 +122,12 @@ fn order(prior: &Prior, groups: &[Group]) -> (Vec<usize>, bool) {
     let ends: Vec<(&Mixture, &Mixture)> = runs
         .iter()
         .filter_map(|run| {
-            Some((&groups.get(*run.first()?)?.mother, last_of(groups.get(*run.last()?)?)))
+            Some((&groups.get(*run.first()?)?.base_mix, last_of(groups.get(*run.last()?)?)))
         })
         .collect();
     let Some(table) = residues(prior, &ends) else {
         let customary: Vec<(f64, f64)> =
-            groups.iter().map(|group| prior.custom(&group.mother)).collect();
+            groups.iter().map(|group| prior.custom(&group.base_mix)).collect();
         return (customary_order(&customary), false);
     };
     (working_order(&table).order.into_iter().flat_map(|at| runs[at].clone()).collect(), true)
@@ -154,7 +154,7 @@ fn by_ladder(groups: &[Group]) -> Vec<Vec<usize>> {
 }
 
 fn last_of(group: &Group) -> &Mixture {
-    group.piles.last().map_or(&group.mother, |pile| &pile.holds)
+    group.piles.last().map_or(&group.base_mix, |pile| &pile.holds)
 }
 
 /// Residue of the last mixture of each run in the first of each other; `None` where some mixture

@@ -176,7 +176,7 @@ impl Path {
         self.colours.len() - 1
     }
 
-    fn apart(&self, from: Lab, place: usize) -> f64 {
+    fn distance(&self, from: Lab, place: usize) -> f64 {
         ciede2000(from, self.colours[place]).value()
     }
 
@@ -196,9 +196,9 @@ impl Path {
         let mut places: Vec<f64> = Vec::with_capacity(count);
         let (mut from, mut start) = (self.colours[0], 1);
         for _ in 0..count {
-            let next = (start..self.last()).find(|next| self.apart(from, *next) >= step)?;
+            let next = (start..self.last()).find(|next| self.distance(from, *next) >= step)?;
             // Between two places of the path, linearly.
-            let (before, after) = (self.apart(from, next - 1), self.apart(from, next));
+            let (before, after) = (self.distance(from, next - 1), self.distance(from, next));
             let back = if after > before { (after - step) / (after - before) } else { 0.0 };
             let place = next as f64 - back.clamp(0.0, 1.0);
             places.push(place);
@@ -246,7 +246,7 @@ impl Path {
 
     /// What is left from the last place to the end.
     fn left(&self, places: &[f64]) -> f64 {
-        places.last().map_or(f64::INFINITY, |place| self.apart(self.colour(*place), self.last()))
+        places.last().map_or(f64::INFINITY, |place| self.distance(self.colour(*place), self.last()))
     }
 
     fn shares(&self, places: &[f64]) -> Vec<f64> {

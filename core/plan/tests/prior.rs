@@ -4,7 +4,7 @@
 mod common;
 
 use colour::{Conditions, ciede2000};
-use plan::prior::{Basis, Prior, learn};
+use plan::prior::{Prior, PriorLevel, learn};
 use plan::{Chart, Design, Plan, Remark, StepChoice, StepSource, Thinning};
 use study::{Backing, Mixture, TubeRef};
 
@@ -34,7 +34,7 @@ fn mixture(parts: &[(usize, f64)]) -> Mixture {
 #[test]
 fn colours_alone_are_strengths_and_give_themselves_back() {
     let prior = learn(&bench(&[8.0]).study);
-    assert_eq!(prior.basis([TubeRef(0), TubeRef(1), TubeRef(2)]), Some(Basis::Strengths));
+    assert_eq!(prior.level([TubeRef(0), TubeRef(1), TubeRef(2)]), Some(PriorLevel::Strengths));
     let read = [
         (mixture(&[(0, 1.0)]), RED),
         (mixture(&[(0, 1.0), (2, 8.0)]), RED_TINT),
@@ -56,14 +56,14 @@ fn colours_alone_are_strengths_and_give_themselves_back() {
 fn what_was_not_read_is_not_known() {
     // Without a tint there is nothing to tell a tube's strength by.
     let prior = learn(&bench(&[]).study);
-    assert_eq!(prior.basis([TubeRef(0)]), Some(Basis::Strengths));
-    assert_eq!(prior.basis([TubeRef(0), TubeRef(1)]), None);
+    assert_eq!(prior.level([TubeRef(0)]), Some(PriorLevel::Strengths));
+    assert_eq!(prior.level([TubeRef(0), TubeRef(1)]), None);
     assert_eq!(prior.colour(&mixture(&[(0, 1.0), (1, 1.0)])), None);
     assert!(prior.known(TubeRef(1)).is_some_and(|known| known.mass_tone.is_some()));
     // Without a white nothing has a unit.
     let mut study = bench(&[8.0]).study;
     study.white = None;
-    assert_eq!(learn(&study).basis([TubeRef(0)]), None);
+    assert_eq!(learn(&study).level([TubeRef(0)]), None);
 }
 
 #[test]
@@ -78,7 +78,7 @@ fn spectra_over_black_and_white_are_k_and_s() {
         bench.flat(&[(0, 1.0), (1, parts)], r);
     }
     let prior = learn(&bench.study);
-    assert_eq!(prior.basis([TubeRef(0), TubeRef(1)]), Some(Basis::KAndS));
+    assert_eq!(prior.level([TubeRef(0), TubeRef(1)]), Some(PriorLevel::KAndS));
     let spectrum = prior.spectrum(&mixture(&[(0, 1.0), (1, 4.0)])).expect("predicted");
     assert!(spectrum.bands().iter().all(|r| (r - 0.62).abs() < 0.03), "{spectrum:?}");
 }

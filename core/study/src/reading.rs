@@ -69,7 +69,7 @@ pub enum ReadingSource {
     Typed,
     /// It came in a file that does not say more.
     File,
-    /// Judged by eye.
+    /// AnalysedTrial by eye.
     Eye,
     /// From a scan of the sheet.
     Scan,

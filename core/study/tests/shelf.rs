@@ -143,7 +143,7 @@ fn pigments_tell_single_from_convenience_mixture() {
 #[test]
 fn tubes_are_found_by_what_is_asked_and_in_that_order() {
     use colour::Hue;
-    use study::shelf::{Order, Query, search};
+    use study::shelf::{Query, SortBy, search};
     let shelf = [
         tube("Tidewell", "Canopy Ultramarine", "PB29"),
         tube("Nettlebed", "Raw Earth", "PBr7"),
@@ -159,8 +159,8 @@ fn tubes_are_found_by_what_is_asked_and_in_that_order() {
     let all = Query::default;
     let cases = [
         (all(), vec![3, 2, 4, 1, 0, 5]),
-        (Query { order: Order::Name, ..all() }, vec![2, 0, 4, 5, 1, 3]),
-        (Query { order: Order::Hue, ..all() }, vec![5, 3, 2, 0, 1, 4]),
+        (Query { order: SortBy::Name, ..all() }, vec![2, 0, 4, 5, 1, 3]),
+        (Query { order: SortBy::Hue, ..all() }, vec![5, 3, 2, 0, 1, 4]),
         (Query { text: "  ULTRA canopy ".into(), ..all() }, vec![0]),
         (Query { text: "pb29".into(), ..all() }, vec![0, 5]),
         (Query { text: "ultra nettlebed".into(), ..all() }, vec![]),

@@ -1,6 +1,6 @@
 //! The log of a bench as CSV: a header row, then one row a deed, void ones included.
 
-use bench::{Deed, Entry};
+use bench::{BenchEvent, Entry};
 use csv::{Terminator, WriterBuilder};
 use plan::{Plan, Source};
 use study::TubeLabel;
@@ -30,7 +30,7 @@ fn row(entry: &Entry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 
     let void = entry.void.clone().unwrap_or_default();
     let (mut how, mut put_together) = (String::new(), String::new());
     let (what, said) = match &entry.deed {
-        Deed::Made(made) => {
+        BenchEvent::Made(made) => {
             how = made.how.to_string();
             let part = |(source, amount): &(Source, f64)| {
                 format!("{amount} {unit} {}", named(source, plan, tubes))
@@ -42,22 +42,22 @@ fn row(entry: &Entry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 
             }
             ("mixed", format!("step {}", made.step + 1))
         }
-        Deed::Laid { .. } => ("laid", String::new()),
-        Deed::Skipped { .. } => ("left out", String::new()),
-        Deed::Dry { swatches } => {
+        BenchEvent::Laid { .. } => ("laid", String::new()),
+        BenchEvent::Skipped { .. } => ("left out", String::new()),
+        BenchEvent::Dry { swatches } => {
             let cells: Vec<String> = swatches.iter().map(u32::to_string).collect();
             ("dry", format!("cells {}", cells.join(" ")))
         }
-        Deed::Lifted { .. } => ("lifted", String::new()),
-        Deed::Bar { shows, .. } => ("black bar", shows.to_string()),
-        Deed::Grain { grain, .. } => ("granulation", grain.to_string()),
-        Deed::Noted { words, note, .. } => {
+        BenchEvent::Lifted { .. } => ("lifted", String::new()),
+        BenchEvent::Bar { shows, .. } => ("black bar", shows.to_string()),
+        BenchEvent::Grain { grain, .. } => ("granulation", grain.to_string()),
+        BenchEvent::Noted { words, note, .. } => {
             let words = words.iter().map(ToString::to_string).chain([note.clone()]);
             let said: Vec<String> = words.filter(|word| !word.is_empty()).collect();
             ("noted", said.join(", "))
         }
-        Deed::Spoilt { reason, .. } => ("spoilt", reason.clone()),
-        Deed::Tile { tile, simulated, .. } => {
+        BenchEvent::Spoilt { reason, .. } => ("spoilt", reason.clone()),
+        BenchEvent::Tile { tile, simulated, .. } => {
             let mark = if *simulated { " (simulated)" } else { "" };
             ("tile", format!("{tile}{mark}"))
         }

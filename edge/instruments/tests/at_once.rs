@@ -1,6 +1,6 @@
 //! What the bench says of a mixture at once, against what the simulated workshop really mixed.
 
-use bench::diagnosis::{Cause, Look, SeenColour, estimate, look};
+use bench::diagnosis::{Cause, Context, ReadColour, diagnose, estimate};
 use colour::{Conditions, Lab, Reflectance};
 use instruments::simulated::{SimulatedMeter, Workshop, tubes_alone};
 use instruments::{Meter, Specimen};
@@ -34,7 +34,7 @@ impl Table {
         Self { meter, labels, prior, swatch: 1000 }
     }
 
-    fn read(&mut self, mixture: &Mixture) -> SeenColour {
+    fn read(&mut self, mixture: &Mixture) -> ReadColour {
         self.swatch += 1;
         let paints = mixture.parts().iter();
         let paints: Vec<_> =
@@ -56,7 +56,7 @@ impl Table {
             .collect();
         let mean = Reflectance::mean(&readings).expect("three");
         let lab = Lab::from_reflectance(&mean, Conditions::D65_10);
-        SeenColour { lab, reflectance: Some(mean), spread: 0.05 }
+        ReadColour { lab, reflectance: Some(mean), spread: 0.05 }
     }
 }
 
@@ -129,7 +129,7 @@ fn an_unclean_knife_is_found_and_a_clean_one_is_not_blamed() {
         let white = chance.random_bool(0.5);
         let (.., before) = by_eye(&mut chance, false);
         let (.., mixture) = by_eye(&mut chance, white);
-        let at = Look {
+        let at = Context {
             planned: &mixture,
             ratio_error: 0.01,
             before: Some(&before),
@@ -137,13 +137,13 @@ fn an_unclean_knife_is_found_and_a_clean_one_is_not_blamed() {
             white: Some(WHITE),
         };
         let clean = table.read(&mixture);
-        let seen = look(&table.prior, &at, clean).expect("known tubes");
+        let seen = diagnose(&table.prior, &at, clean).expect("known tubes");
         alarms += usize::from(seen.cause != Cause::AsPlanned);
         let spoilt = table.read(&with_trace(&mixture, &before, 0.02));
         // A trace that nobody can see need not be found.
         if colour::ciede2000(clean.lab, spoilt.lab).value() > 2.0 {
             visible += 1;
-            let seen = look(&table.prior, &at, spoilt).expect("known tubes");
+            let seen = diagnose(&table.prior, &at, spoilt).expect("known tubes");
             found += usize::from(seen.cause != Cause::AsPlanned);
             named += usize::from(matches!(seen.cause, Cause::Trace(_)));
         }
@@ -169,7 +169,7 @@ fn another_ratio_and_swapped_cells_are_told_apart() {
         let (.., before) = by_eye(&mut chance, false);
         let (.., neighbour) = by_eye(&mut chance, true);
         let others = [(8, &neighbour), (9, &before)];
-        let at = Look {
+        let at = Context {
             planned: &planned,
             ratio_error: 0.02,
             before: Some(&before),
@@ -181,7 +181,7 @@ fn another_ratio_and_swapped_cells_are_told_apart() {
             let seen = table.read(made);
             // What nobody can see is no mistake.
             let shows = colour::ciede2000(expected, seen.lab).value() > 4.0;
-            shows.then(|| look(&table.prior, &at, seen).expect("known tubes").cause)
+            shows.then(|| diagnose(&table.prior, &at, seen).expect("known tubes").cause)
         };
         // Twice as much of the second tube as planned.
         let twice = Mixture::of(&[(a, 1.0), (b, 2.0 * ln.exp()), (WHITE, 3.0 * (1.0 + ln.exp()))]);

@@ -1,6 +1,6 @@
 //! The log of the bench: what was done besides reading. Lines are only ever added, and voided.
 
-use bench::{Deed, Entry, Standing, may_do};
+use bench::{BenchEvent, Entry, Standing, may_do};
 use sqlx::SqliteConnection;
 
 use crate::ids::TrialId;
@@ -22,7 +22,7 @@ impl Store {
     pub async fn record_deeds(
         &self,
         trial: TrialId,
-        deeds: &[Deed],
+        deeds: &[BenchEvent],
         token: Option<&str>,
         allowed: impl FnOnce(&[Entry]) -> bool + Send,
     ) -> Result<bool, StoreError> {
@@ -65,7 +65,7 @@ impl Store {
         if is_known(&mut writing, token).await? {
             return Ok(());
         }
-        let deed = Deed::Spoilt { swatch: number, reason: reason.to_owned() };
+        let deed = BenchEvent::Spoilt { swatch: number, reason: reason.to_owned() };
         check(&mut writing, trial, &deed).await?;
         let counting = sqlx::query_scalar!(
             r#"SELECT reading.id AS "id!" FROM reading
@@ -100,7 +100,7 @@ impl Store {
             Last::Reading(reading) => {
                 insert_void(&mut writing, reading, TAKEN_BACK, false).await?;
             }
-            Last::Deed(id) => void_batch(&mut writing, id).await?,
+            Last::BenchEvent(id) => void_batch(&mut writing, id).await?,
         }
         writing.commit().await?;
         Ok(true)
@@ -141,7 +141,7 @@ impl Store {
 async fn check(
     connection: &mut SqliteConnection,
     trial: TrialId,
-    deed: &Deed,
+    deed: &BenchEvent,
 ) -> Result<(), StoreError> {
     let Some(number) = deed.swatch() else { return Ok(()) };
     let standing = standing(connection, trial, number).await?;
@@ -228,7 +228,7 @@ pub(crate) async fn is_known(
 async fn insert(
     connection: &mut SqliteConnection,
     trial: TrialId,
-    deeds: &[Deed],
+    deeds: &[BenchEvent],
     token: Option<&str>,
 ) -> Result<(), StoreError> {
     let mut batch = None;
@@ -277,7 +277,7 @@ impl EntryRow {
         Ok(Entry {
             id: self.id,
             batch: self.batch,
-            deed: records::read_deed(self.version, &self.deed)?,
+            deed: records::read_event(self.version, &self.deed)?,
             at: self.at,
             after: self.after_reading,
             void: self.reason,

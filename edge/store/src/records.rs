@@ -4,7 +4,7 @@
 //! older text reads otherwise, [`VERSION`] rises and the older form gets its own way of reading here.
 //! `tests/golden/` holds one text of every version.
 
-use bench::Deed;
+use bench::BenchEvent;
 use plan::{Design, Plan};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -18,14 +18,14 @@ pub const VERSION: i64 = 1;
 ///
 /// # Errors
 /// For a version of a later release, and for a text that is no deed.
-pub fn read_deed(version: i64, text: &str) -> Result<Deed, StoreError> {
+pub fn read_event(version: i64, text: &str) -> Result<BenchEvent, StoreError> {
     read("line of the bench log", version, text)
 }
 
 /// Reads a design.
 ///
 /// # Errors
-/// As [`read_deed`].
+/// As [`read_event`].
 pub fn read_design(version: i64, text: &str) -> Result<Design, StoreError> {
     read("design", version, text)
 }
@@ -33,7 +33,7 @@ pub fn read_design(version: i64, text: &str) -> Result<Design, StoreError> {
 /// Reads a plan.
 ///
 /// # Errors
-/// As [`read_deed`].
+/// As [`read_event`].
 pub fn read_plan(version: i64, text: &str) -> Result<Plan, StoreError> {
     read("plan", version, text)
 }

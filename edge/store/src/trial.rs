@@ -4,7 +4,7 @@ use std::fmt;
 use std::str::FromStr;
 use std::sync::Arc;
 
-use bench::{Deed, Entry, Run, Taken};
+use bench::{BenchEvent, Entry, Run, Taken};
 use colour::Conditions;
 use plan::{Pile, Plan, Swatch};
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -339,7 +339,7 @@ impl StoredReading {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Last {
     /// The deed of this number, with those that were stored together with it.
-    Deed(i64),
+    BenchEvent(i64),
     /// This reading.
     Reading(ReadingId),
 }
@@ -351,7 +351,8 @@ impl Last {
         let deed = log.iter().rfind(|entry| entry.void.is_none());
         match (deed, reading) {
             (Some(deed), reading) if reading.is_none_or(|(id, _)| deed.after >= id.0) => {
-                (!matches!(deed.deed, Deed::Spoilt { .. })).then_some(Self::Deed(deed.id))
+                (!matches!(deed.deed, BenchEvent::Spoilt { .. }))
+                    .then_some(Self::BenchEvent(deed.id))
             }
             (_, Some((id, true))) => Some(Self::Reading(id)),
             _ => None,

@@ -56,7 +56,7 @@ pub fn cells<'a>(
             let nearest = alike
                 .into_iter()
                 .flatten()
-                .filter_map(|(number, held)| Some((apart(&mixture, held)?, *number)))
+                .filter_map(|(number, held)| Some((ln_distance(&mixture, held)?, *number)))
                 .min_by(|one, other| one.0.total_cmp(&other.0));
             nearest.map(|(_, number)| number).ok_or_else(|| wrong(no_cell(file, reading)))
         })
@@ -91,7 +91,7 @@ fn key(mixture: &Mixture, backing: Backing, film: FilmKind) -> Key {
 
 /// How far the shares of two mixtures of the same tubes lie apart at most, in ln; `None` beyond
 /// [`SAME_SHARE`].
-fn apart(one: &Mixture, other: &Mixture) -> Option<f64> {
+fn ln_distance(one: &Mixture, other: &Mixture) -> Option<f64> {
     let share = |mixture: &Mixture, part: &Part| part.parts / mixture.total();
     let off = one
         .parts()

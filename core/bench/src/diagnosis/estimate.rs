@@ -11,7 +11,7 @@ use nalgebra::{DMatrix, DVector, Dyn};
 use plan::prior::Prior;
 use study::{Mixture, Part, TubeRef};
 
-use super::seen::{SeenColour, model_miss};
+use super::seen::{ReadColour, model_miss};
 
 /// Parts are looked for between e^−LIMIT and e^LIMIT to one, 1 : 400 either way.
 const LIMIT: f64 = 6.0;
@@ -58,7 +58,7 @@ pub fn estimate(
     prior: &Prior,
     tubes: &[TubeRef],
     white: Option<TubeRef>,
-    seen: SeenColour,
+    seen: ReadColour,
 ) -> Option<Estimate> {
     if !(2..=4).contains(&tubes.len()) {
         return None;
@@ -121,7 +121,7 @@ fn lightness(r: f64) -> f64 {
 struct Problem<'a> {
     prior: &'a Prior,
     tubes: &'a [TubeRef],
-    seen: SeenColour,
+    seen: ReadColour,
     /// One σ of each axis.
     miss: f64,
     /// ln of the parts of each tube after the first to one part of the first.

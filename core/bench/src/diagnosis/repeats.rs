@@ -9,7 +9,7 @@ const LEAST: f64 = 0.4;
 
 /// A repeat that stands apart.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Apart {
+pub struct Outlier {
     /// Its place among the repeats.
     pub place: usize,
     /// ΔE00 from the mean of the others.
@@ -20,7 +20,7 @@ pub struct Apart {
 /// others, where that is more than ΔE00 0.4, four times the others' own spread and four times the
 /// instrument's repeatability (MCDM, ΔE00). The rule is ours.
 #[must_use]
-pub fn apart(repeats: &[Lab], repeatability: f64) -> Option<Apart> {
+pub fn outlier(repeats: &[Lab], repeatability: f64) -> Option<Outlier> {
     if repeats.len() < 3 {
         return None;
     }
@@ -32,7 +32,7 @@ pub fn apart(repeats: &[Lab], repeatability: f64) -> Option<Apart> {
             others.iter().map(|it| ciede2000(*it, mean).value()).sum::<f64>() / others.len() as f64;
         let off = ciede2000(repeats[place], mean).value();
         let most = LEAST.max(TIMES * spread).max(TIMES * repeatability);
-        (off > most).then_some(Apart { place, off })
+        (off > most).then_some(Outlier { place, off })
     };
     (0..repeats.len()).filter_map(one).max_by(|one, other| one.off.total_cmp(&other.off))
 }

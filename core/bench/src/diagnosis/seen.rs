@@ -1,12 +1,12 @@
 //! A colour that was read, beside what was predicted.
 
 use colour::{Lab, Reflectance};
-use plan::prior::{Basis, Prior};
+use plan::prior::{Prior, PriorLevel};
 use study::Mixture;
 
 /// A colour that was read, and how well.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct SeenColour {
+pub struct ReadColour {
     /// The mean of its readings.
     pub lab: Lab,
     /// The mean reflectance, where spectra were read.
@@ -18,13 +18,13 @@ pub struct SeenColour {
 /// How far a mixture's colour usually lies from its prediction, one σ in ΔE: from mixtures that were
 /// held back (docs/science.md), 95th percentiles over 1.96.
 pub(super) fn model_miss(prior: &Prior, mixture: &Mixture, with_white: bool) -> Option<f64> {
-    let basis = prior.basis(mixture.parts().iter().map(|part| part.tube))?;
-    Some(match (mixture.parts().len(), basis, with_white) {
+    let level = prior.level(mixture.parts().iter().map(|part| part.tube))?;
+    Some(match (mixture.parts().len(), level, with_white) {
         // One tube alone was read itself.
         (1, _, _) => 0.3,
-        (_, Basis::KAndS, true) => 0.25,
-        (_, Basis::KAndS, false) => 0.8,
-        (_, Basis::Strengths, true) => 0.5,
-        (_, Basis::Strengths, false) => 1.5,
+        (_, PriorLevel::KAndS, true) => 0.25,
+        (_, PriorLevel::KAndS, false) => 0.8,
+        (_, PriorLevel::Strengths, true) => 0.5,
+        (_, PriorLevel::Strengths, false) => 1.5,
     })
 }

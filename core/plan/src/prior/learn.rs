@@ -7,7 +7,7 @@ use mixing::{
 };
 use study::{Averaged, Averages, Backing, Mixture, State, Study, SwatchColour, TubeRef};
 
-use super::{Basis, Known, Prior};
+use super::{Known, Prior, PriorLevel};
 
 /// Everything that the dry readings of a study tell of its tubes, by its own [`TubeRef`]s.
 #[must_use]
@@ -27,7 +27,7 @@ pub fn learn_averages(study: &Study, averages: &Averages, state: State) -> Prior
         .map(|tube| Known {
             mass_tone: readings.lab(&Mixture::neat(tube)),
             constants: readings.constants(tube, white.as_ref()),
-            basis: readings.basis(tube),
+            level: readings.level(tube),
             guessed: false,
         })
         .collect();
@@ -121,7 +121,7 @@ impl Readings<'_> {
     }
 
     /// Spectra of films over black and white, and of every tint, or less.
-    fn basis(&self, tube: TubeRef) -> Basis {
+    fn level(&self, tube: TubeRef) -> PriorLevel {
         let spectral = |mixture: &Mixture, backing| {
             let read = self.film_of(mixture, backing);
             read.is_some_and(|colour| colour.reflectance.is_some())
@@ -129,7 +129,7 @@ impl Readings<'_> {
         let neat = Mixture::neat(tube);
         let films = [Backing::Black, Backing::White].iter().all(|it| spectral(&neat, *it));
         let tints = self.tints(tube).all(|(_, mixture)| spectral(mixture, Backing::Paper));
-        if films && tints { Basis::KAndS } else { Basis::Strengths }
+        if films && tints { PriorLevel::KAndS } else { PriorLevel::Strengths }
     }
 
     /// Every dry tint of a tube, with its parts of white and its mixture.

@@ -26,14 +26,14 @@ pub struct Known {
     /// Its K and S.
     pub constants: Option<Constants>,
     /// What they come from.
-    pub basis: Basis,
+    pub level: PriorLevel,
     /// All of it was read of another tube, which declares the same pigments.
     pub guessed: bool,
 }
 
 /// What a prediction rests on, the better first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, PartialOrd, Ord)]
-pub enum Basis {
+pub enum PriorLevel {
     /// K and S from spectra of the tube's films over black and white and of its tints.
     #[default]
     KAndS,
@@ -70,11 +70,11 @@ impl Prior {
 
     /// What a prediction of all of these tubes rests on; `None` where one of them is not known.
     #[must_use]
-    pub fn basis(&self, tubes: impl IntoIterator<Item = TubeRef>) -> Option<Basis> {
+    pub fn level(&self, tubes: impl IntoIterator<Item = TubeRef>) -> Option<PriorLevel> {
         tubes
             .into_iter()
             .map(|tube| self.known(tube).filter(|known| known.constants.is_some()))
-            .try_fold(Basis::KAndS, |worst, known| Some(worst.max(known?.basis)))
+            .try_fold(PriorLevel::KAndS, |worst, known| Some(worst.max(known?.level)))
     }
 
     /// The colour a mixture will have over paper, where every tube of it is known.

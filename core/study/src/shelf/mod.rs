@@ -5,5 +5,5 @@ mod search;
 mod traps;
 
 pub use colour_index::{CautionGroup, HueFamily, Pigment, nearest, pigment, pigments};
-pub use search::{Order, Query, search};
+pub use search::{Query, SortBy, search};
 pub use traps::{Trap, TrapKind, traps};

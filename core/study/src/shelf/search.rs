@@ -7,7 +7,7 @@ use crate::{ColourIndexName, Tube, short_names};
 
 /// In which order tubes are listed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum Order {
+pub enum SortBy {
     /// By maker, then name.
     #[default]
     Maker,
@@ -17,7 +17,7 @@ pub enum Order {
     Hue,
 }
 
-short_names!(Order, "order", "maker, name or hue", Maker = "maker", Name = "name", Hue = "hue");
+short_names!(SortBy, "order", "maker, name or hue", Maker = "maker", Name = "name", Hue = "hue");
 
 /// What is looked for; an empty field asks for nothing.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -33,7 +33,7 @@ pub struct Query {
     /// Only tubes that no reading is known of.
     pub untested: bool,
     /// How to list them.
-    pub order: Order,
+    pub order: SortBy,
 }
 
 /// Places of the tubes that match, in the order asked for. `known` tells of each place whether it
@@ -51,9 +51,11 @@ pub fn search(
         .collect();
     let lower = |text: &str| text.to_lowercase();
     match query.order {
-        Order::Maker => found.sort_by_key(|at| (lower(&shelf[*at].maker), lower(&shelf[*at].name))),
-        Order::Name => found.sort_by_key(|at| (lower(&shelf[*at].name), lower(&shelf[*at].maker))),
-        Order::Hue => found.sort_by(|one, other| {
+        SortBy::Maker => {
+            found.sort_by_key(|at| (lower(&shelf[*at].maker), lower(&shelf[*at].name)))
+        }
+        SortBy::Name => found.sort_by_key(|at| (lower(&shelf[*at].name), lower(&shelf[*at].maker))),
+        SortBy::Hue => found.sort_by(|one, other| {
             let place = |at: usize| circle(shelf[at], known(at).flatten());
             place(*one)
                 .total_cmp(&place(*other))

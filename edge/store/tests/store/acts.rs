@@ -1,6 +1,6 @@
 //! What can be done to the paint as it stands, each answered once.
 
-use bench::{BarShows, Deed, Grain, Refused};
+use bench::{BarShows, BenchEvent, Grain, Refused};
 use colour::Reflectance;
 use mixing::Geometry;
 use store::{How, Stamp, Store, StoreError};
@@ -19,9 +19,9 @@ async fn nobody_reads_lifts_or_judges_what_is_not_painted() {
     let planned = &trial.swatches[7];
     let (id, swatch, number) = (trial.id, planned.id, planned.swatch.number);
     let deeds = [
-        Deed::Lifted { swatch: number },
-        Deed::Bar { swatch: number, shows: BarShows::Trace },
-        Deed::Grain { swatch: number, grain: Grain::None },
+        BenchEvent::Lifted { swatch: number },
+        BenchEvent::Bar { swatch: number, shows: BarShows::Trace },
+        BenchEvent::Grain { swatch: number, grain: Grain::None },
     ];
     let refused = async |wanted: &Refused| {
         for deed in &deeds {
@@ -37,7 +37,8 @@ async fn nobody_reads_lifts_or_judges_what_is_not_painted() {
     };
     refused(&Refused::NotPainted(number)).await;
     lay(&store, id, swatch).await;
-    let skipped = store.record_deeds(id, &[Deed::Skipped { swatch: number }], None, |_| true).await;
+    let skipped =
+        store.record_deeds(id, &[BenchEvent::Skipped { swatch: number }], None, |_| true).await;
     assert!(matches!(skipped, Err(StoreError::Refused(Refused::Painted(_)))));
     for deed in &deeds {
         let done = store.record_deeds(id, std::slice::from_ref(deed), None, |_| true).await;

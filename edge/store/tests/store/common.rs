@@ -1,6 +1,6 @@
 //! A small workshop, and what is done in it.
 
-use bench::Deed;
+use bench::BenchEvent;
 use colour::Conditions;
 use plan::prior::Prior;
 use plan::steps::Steps;
@@ -98,7 +98,7 @@ pub async fn record(
 pub async fn lay(store: &Store, trial: TrialId, swatch: SwatchId) {
     let whole = store.trial(trial).await.expect("read back");
     let number = whole.swatches.iter().find(|it| it.id == swatch).expect("there").swatch.number;
-    let laid = [Deed::Laid { swatch: number }];
+    let laid = [BenchEvent::Laid { swatch: number }];
     assert!(store.record_deeds(trial, &laid, None, |_| true).await.expect("laid"));
 }
 

@@ -4,7 +4,7 @@
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use bench::{BarShows, Deed, Grain, Made, Tile, Word};
+use bench::{BarShows, BenchEvent, Grain, Made, Tile, Word};
 use plan::Source;
 use store::{Store, TrialId, records};
 use study::{Basis, ReadingSource, TubeRef};
@@ -123,19 +123,19 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
 }
 
 /// Every kind of deed.
-fn deeds() -> Vec<Deed> {
+fn deeds() -> Vec<BenchEvent> {
     let parts = vec![(Source::Tube(TubeRef(0)), 0.25), (Source::Pile(3), 1.5)];
     vec![
-        Deed::Made(Made { step: 2, how: Basis::Weight, parts, simulated: true }),
-        Deed::Laid { swatch: 7 },
-        Deed::Skipped { swatch: 8 },
-        Deed::Dry { swatches: vec![7, 9] },
-        Deed::Lifted { swatch: 7 },
-        Deed::Bar { swatch: 7, shows: BarShows::Plain },
-        Deed::Grain { swatch: 7, grain: Grain::Slight },
-        Deed::Noted { swatch: 7, words: vec![Word::Streaky], note: "thin".into() },
-        Deed::Spoilt { swatch: 7, reason: "streaks".into() },
-        Deed::Tile { tile: Tile::White, bands: vec![0.5; 3], simulated: false },
+        BenchEvent::Made(Made { step: 2, how: Basis::Weight, parts, simulated: true }),
+        BenchEvent::Laid { swatch: 7 },
+        BenchEvent::Skipped { swatch: 8 },
+        BenchEvent::Dry { swatches: vec![7, 9] },
+        BenchEvent::Lifted { swatch: 7 },
+        BenchEvent::Bar { swatch: 7, shows: BarShows::Plain },
+        BenchEvent::Grain { swatch: 7, grain: Grain::Slight },
+        BenchEvent::Noted { swatch: 7, words: vec![Word::Streaky], note: "thin".into() },
+        BenchEvent::Spoilt { swatch: 7, reason: "streaks".into() },
+        BenchEvent::Tile { tile: Tile::White, bands: vec![0.5; 3], simulated: false },
     ]
 }
 
@@ -163,7 +163,7 @@ fn records_are_written_and_read_as_their_version_says() {
     let golden_deeds = golden("deeds-1.json").replace(",\"simulated\":false", "");
     let read: Vec<serde_json::Value> = serde_json::from_str(&golden_deeds).expect("a list");
     for (text, deed) in read.iter().zip(deeds()) {
-        assert_eq!(records::read_deed(1, &text.to_string()).expect("read"), deed);
+        assert_eq!(records::read_event(1, &text.to_string()).expect("read"), deed);
     }
-    assert!(records::read_deed(2, "{}").is_err());
+    assert!(records::read_event(2, "{}").is_err());
 }

@@ -1,6 +1,6 @@
 //! The whole life of a trial in the records.
 
-use bench::{Deed, Entry, Made, Word};
+use bench::{BenchEvent, Entry, Made, Word};
 use colour::{Conditions, Lab, Reflectance, StatedLab};
 use plan::Source;
 use store::{How, Last, NewPalette, PlannedSwatch, ReadingId, Store, StoreError, TubeId};
@@ -220,8 +220,8 @@ async fn the_log_of_the_bench_is_only_added_to() {
     let trial = started(&store).await;
     let (swatch, number) = (trial.swatches[3].id, trial.swatches[3].swatch.number);
     let laid = [
-        Deed::Made(Made { step: 0, how: Basis::Weight, parts: vec![], simulated: false }),
-        Deed::Laid { swatch: number },
+        BenchEvent::Made(Made { step: 0, how: Basis::Weight, parts: vec![], simulated: false }),
+        BenchEvent::Laid { swatch: number },
     ];
     let open = |log: &[Entry]| log.is_empty();
     assert!(store.record_deeds(trial.id, &laid, Some("a"), open).await.expect("stored"));
@@ -237,12 +237,13 @@ async fn the_log_of_the_bench_is_only_added_to() {
     assert_eq!(read("a").await.expect("a deed's token"), None);
 
     // Taken back: first the reading, then what was stored together, then nothing is left.
-    let note = Deed::Noted { swatch: number, words: vec![Word::Streaky], note: "thin".into() };
+    let note =
+        BenchEvent::Noted { swatch: number, words: vec![Word::Streaky], note: "thin".into() };
     store.record_deeds(trial.id, &[note], None, |_| true).await.expect("noted");
     let shown = async || store.trial(trial.id).await.expect("read back").last_entry();
     let undo = async |last| store.undo(trial.id, last).await.expect("undo");
     let noted = shown().await.expect("the note");
-    assert!(matches!(noted, Last::Deed(_)));
+    assert!(matches!(noted, Last::BenchEvent(_)));
     // What a page shows is taken back, once; what it does not show is not.
     assert!(!undo(Last::Reading(ReadingId(1))).await);
     assert!(undo(noted).await && !undo(noted).await);
@@ -250,7 +251,7 @@ async fn the_log_of_the_bench_is_only_added_to() {
     assert!(matches!(reading, Last::Reading(_)) && undo(reading).await);
     assert_eq!(shown().await, None, "a void reading stays");
     let read = store.trial(trial.id).await.expect("read back");
-    let deeds: Vec<Deed> = read.log.iter().map(|entry| entry.deed.clone()).collect();
+    let deeds: Vec<BenchEvent> = read.log.iter().map(|entry| entry.deed.clone()).collect();
     assert_eq!(deeds[..2], laid);
     assert_eq!(read.log.iter().map(|entry| entry.after).collect::<Vec<_>>(), [0, 0, 1]);
     assert!(read.log[2].void.is_some() && read.readings[0].reading.void.is_some());
@@ -295,7 +296,7 @@ async fn what_was_really_done_is_what_readings_are_of() {
         parts: blue_and_yellow,
         simulated: false,
     };
-    let deeds = [Deed::Made(made), Deed::Laid { swatch: number }];
+    let deeds = [BenchEvent::Made(made), BenchEvent::Laid { swatch: number }];
     store.record_deeds(trial.id, &deeds, None, |_| true).await.expect("stored");
     let measured = Measured::Spectrum(Reflectance::flat(0.4));
     record(&store, trial.id, planned.id, State::Dry, &measured, meter("meter")).await;

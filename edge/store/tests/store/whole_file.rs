@@ -216,7 +216,7 @@ async fn what_is_no_workshop_is_left_alone_and_said_so() {
     sqlite("later.db", later).await;
     refused("later.db", "was made by a later release of upright-swatch and was left alone").await;
 
-    // Held by a program that does not let go: said, and nothing hangs for long.
+    // ActualMixture by a program that does not let go: said, and nothing hangs for long.
     let fixture = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/workshops/20261126090000.db");
     fs::copy(fixture, at("held.db")).expect("a workshop");
     let held = format!("sqlite:{}", at("held.db").display());

@@ -7,7 +7,7 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
-use bench::{BarShows, Deed, Entry, Grain, Made, Tile, is_laid};
+use bench::{BarShows, BenchEvent, Entry, Grain, Made, Tile, is_laid};
 use instruments::DeviceError;
 use serde::{Deserialize, Serialize};
 use store::{How, PlannedSwatch, StoreError, Trial, TrialId, TubeId};
@@ -17,7 +17,7 @@ use super::asked::drying_on_sheet;
 use super::form::{ChoiceForm, LabForm, LayForm, NoteForm};
 use super::last::named;
 use super::mixing::{left_ml, to_make};
-use super::order::Order;
+use super::order::WorkOrder;
 use super::{Chosen, Typed, address, find, page};
 use crate::error::PageError;
 use crate::pages::fields::FieldErrors;
@@ -102,7 +102,7 @@ fn laying(
     number: u32,
     form: &LayForm,
     others: &HashMap<&str, TubeRef>,
-) -> Result<Vec<Deed>, StoreError> {
+) -> Result<Vec<BenchEvent>, StoreError> {
     let (run, plan) = trial.run().zip(trial.plan.as_ref()).ok_or(StoreError::NotFound("plan"))?;
     if is_laid(&trial.log, number) {
         return Ok(Vec::new());
@@ -116,9 +116,9 @@ fn laying(
         if parts.is_empty() && made.again {
             parts = made.lines.iter().map(|line| (line.source, line.amount)).collect();
         }
-        Deed::Made(Made { step: made.step, how, parts, simulated: form.simulated() })
+        BenchEvent::Made(Made { step: made.step, how, parts, simulated: form.simulated() })
     });
-    Ok(made.chain([Deed::Laid { swatch: number }]).collect())
+    Ok(made.chain([BenchEvent::Laid { swatch: number }]).collect())
 }
 
 /// What can be read off at least: nothing is read off by eye.
@@ -134,7 +134,7 @@ pub(crate) async fn skip(
     Path((id, number)): At,
     Form(form): Form<ChoiceForm>,
 ) -> Result<Response, PageError> {
-    record(&app, id, Deed::Skipped { swatch: number }, &form.token).await?;
+    record(&app, id, BenchEvent::Skipped { swatch: number }, &form.token).await?;
     Ok(to_next(id))
 }
 
@@ -155,7 +155,7 @@ pub(crate) async fn dry(
         .map(|run| drying_on_sheet(&run, &on_sheet, token::now()))
         .filter(|swatches| !swatches.is_empty());
     if let Some(swatches) = swatches {
-        record(&app, id, Deed::Dry { swatches }, &form.token).await?;
+        record(&app, id, BenchEvent::Dry { swatches }, &form.token).await?;
     }
     Ok(to_next(id))
 }
@@ -165,7 +165,7 @@ pub(crate) async fn lift(
     Path((id, number)): At,
     Form(form): Form<ChoiceForm>,
 ) -> Result<Response, PageError> {
-    record(&app, id, Deed::Lifted { swatch: number }, &form.token).await?;
+    record(&app, id, BenchEvent::Lifted { swatch: number }, &form.token).await?;
     Ok(to_next(id))
 }
 
@@ -176,7 +176,7 @@ pub(crate) async fn bar(
     Form(form): Form<ChoiceForm>,
 ) -> Result<Response, PageError> {
     let shows: BarShows = form.choice.parse().map_err(unknown)?;
-    record(&app, id, Deed::Bar { swatch: number, shows }, &form.token).await?;
+    record(&app, id, BenchEvent::Bar { swatch: number, shows }, &form.token).await?;
     Ok(Redirect::to(&address(id, number, None)).into_response())
 }
 
@@ -187,7 +187,7 @@ pub(crate) async fn grain(
     Form(form): Form<ChoiceForm>,
 ) -> Result<Response, PageError> {
     let grain: Grain = form.choice.parse().map_err(unknown)?;
-    record(&app, id, Deed::Grain { swatch: number, grain }, &form.token).await?;
+    record(&app, id, BenchEvent::Grain { swatch: number, grain }, &form.token).await?;
     Ok(Redirect::to(&address(id, number, None)).into_response())
 }
 
@@ -198,7 +198,7 @@ pub(crate) async fn note(
     Form(form): Form<NoteForm>,
 ) -> Result<Response, PageError> {
     if let Some((words, note)) = form.seen() {
-        record(&app, id, Deed::Noted { swatch: number, words, note }, &form.token).await?;
+        record(&app, id, BenchEvent::Noted { swatch: number, words, note }, &form.token).await?;
     }
     Ok(Redirect::to(&address(id, number, None)).into_response())
 }
@@ -381,7 +381,7 @@ pub(crate) async fn read_rest(
     };
     let order: Vec<u32> = {
         let trial = app.trial(TrialId(id)).await?;
-        Order::of(&trial).swatches().iter().map(|planned| planned.swatch.number).collect()
+        WorkOrder::of(&trial).swatches().iter().map(|planned| planned.swatch.number).collect()
     };
     for number in order {
         read_all(&app, TrialId(id), number).await?;
@@ -413,7 +413,7 @@ fn still_asked(trial: &Trial, planned: &PlannedSwatch, again: bool) -> Result<()
     if again || trial.missing(planned.id, Wetness::Dry) > 0 {
         return Ok(());
     }
-    if Order::of(trial).next(token::now()).is_some() {
+    if WorkOrder::of(trial).next(token::now()).is_some() {
         return Ok(());
     }
     Err(PageError::NotNow(
@@ -423,7 +423,7 @@ fn still_asked(trial: &Trial, planned: &PlannedSwatch, again: bool) -> Result<()
     ))
 }
 
-async fn record(app: &AppState, id: i64, deed: Deed, token: &str) -> Result<(), PageError> {
+async fn record(app: &AppState, id: i64, deed: BenchEvent, token: &str) -> Result<(), PageError> {
     let trial = app.trial(TrialId(id)).await?;
     if let Some(number) = deed.swatch() {
         find(&trial, number)?;

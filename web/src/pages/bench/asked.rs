@@ -4,7 +4,7 @@ use bench::{Run, Task, Tile, TileDue, drifts, tile_due};
 use store::{PlannedSwatch, Trial};
 use study::State;
 
-use super::order::Order;
+use super::order::WorkOrder;
 use crate::words::number;
 
 /// The one thing to do.
@@ -34,7 +34,7 @@ impl Asked {
     pub fn of(
         trial: &Trial,
         planned: &PlannedSwatch,
-        order: &Order<'_>,
+        order: &WorkOrder<'_>,
         (chosen, has_meter): (Option<State>, bool),
         now: i64,
     ) -> (Self, State) {
@@ -77,7 +77,7 @@ fn by_meter(trial: &Trial) -> Vec<i64> {
 }
 
 /// The tile that is due before the next reading, where readings are taken with a meter.
-fn tile(trial: &Trial, order: &Order<'_>) -> Option<(Tile, String)> {
+fn tile(trial: &Trial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
     order.run()?;
     let readings = by_meter(trial);
     if readings.is_empty() && !trial.readings.is_empty() {
@@ -87,7 +87,7 @@ fn tile(trial: &Trial, order: &Order<'_>) -> Option<(Tile, String)> {
 }
 
 /// The tile that is due at the end of the run.
-fn end_tile(trial: &Trial, order: &Order<'_>) -> Option<(Tile, String)> {
+fn end_tile(trial: &Trial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
     if order.first_open().is_some() {
         return None;
     }

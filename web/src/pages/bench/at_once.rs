@@ -1,11 +1,11 @@
 //! What is expected of the swatch at hand, and what its readings say at once.
 
-use bench::diagnosis::{Cause, Look, SeenColour, apart, estimate, gap, look};
+use bench::diagnosis::{Cause, Context, ReadColour, diagnose, estimate, gap, outlier};
 use colour::{Lab, Reflectance};
 use store::{PlannedSwatch, StoredReading, SwatchId, Trial};
 use study::{Backing, Basis, FilmKind, Measured, Mixture, RatioError, State, TubeRef};
 
-use super::order::Order;
+use super::order::WorkOrder;
 use crate::draw::Paint;
 use crate::known::Knowledge;
 use crate::words::{number, parts};
@@ -30,7 +30,7 @@ impl AtOnce {
     pub fn of(
         trial: &Trial,
         planned: &PlannedSwatch,
-        order: &Order<'_>,
+        order: &WorkOrder<'_>,
         knowledge: &Knowledge,
     ) -> Self {
         let prior = &knowledge.prior;
@@ -59,7 +59,7 @@ impl AtOnce {
             .collect();
         let before = place.checked_sub(1).and_then(|at| order.swatches().get(at));
         let error = done.map_or(RatioError::AsStated, |run| run.ratio_error(number));
-        let at = Look {
+        let at = Context {
             planned: mixture,
             ratio_error: match error {
                 RatioError::Known(error) => error,
@@ -72,7 +72,7 @@ impl AtOnce {
         let by_eye_stated = trial.circumstances.protocol.basis == Basis::Eye;
         if error == RatioError::ByEye || (error == RatioError::AsStated && by_eye_stated) {
             at_once.sentence = by_eye(trial, mixture, knowledge, seen);
-        } else if let Some(found) = look(prior, &at, seen) {
+        } else if let Some(found) = diagnose(prior, &at, seen) {
             at_once.wrong = found.cause != Cause::AsPlanned;
             at_once.sentence = found.sentence(&trial.labels(), trial.white());
         }
@@ -118,7 +118,7 @@ fn stands_apart(trial: &Trial, planned: &PlannedSwatch) -> Option<String> {
     let (numbers, labs): (Vec<u32>, Vec<Lab>) = dry(trial, planned.id)
         .filter_map(|it| Some((it.reading.repeat, it.reading.measured.lab(conditions).ok()?)))
         .unzip();
-    let found = apart(&labs, repeatability(trial))?;
+    let found = outlier(&labs, repeatability(trial))?;
     Some(format!(
         "Reading {} stands apart from the others (ΔE {}): void it, and read again while the swatch \
          is there.",
@@ -176,7 +176,7 @@ fn rounded(share: f64) -> f64 {
 }
 
 /// The mean of the readings that count, in the state in which it is judged.
-fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<SeenColour> {
+fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<ReadColour> {
     let conditions = trial.circumstances.conditions;
     let state = judged_state(trial, planned);
     let of_swatch: Vec<&Measured> =
@@ -192,7 +192,7 @@ fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<SeenColour> {
     let all_spectral = spectra.len() == of_swatch.len();
     // As the figures do: average first, then compute.
     let reflectance = if all_spectral { Reflectance::mean(spectra) } else { None };
-    Some(SeenColour {
+    Some(ReadColour {
         lab: match &reflectance {
             Some(mean) => Lab::from_reflectance(mean, conditions),
             None => Lab::mean(&labs)?,
@@ -203,7 +203,7 @@ fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<SeenColour> {
 }
 
 /// `By eye, really 1 : 2.3 (1 : 2.0 to 1 : 2.6)`, each tube to one part of the first.
-fn by_eye(trial: &Trial, mixture: &Mixture, knowledge: &Knowledge, seen: SeenColour) -> String {
+fn by_eye(trial: &Trial, mixture: &Mixture, knowledge: &Knowledge, seen: ReadColour) -> String {
     let tubes: Vec<TubeRef> = mixture.parts().iter().map(|part| part.tube).collect();
     let Some(found) = estimate(&knowledge.prior, &tubes, trial.white(), seen) else {
         return String::new();

@@ -1,13 +1,13 @@
 //! What was entered last, which can be taken back.
 
-use bench::{Deed, Entry};
+use bench::{BenchEvent, Entry};
 use store::{Last, ReadingId, Trial};
 
 /// What can be taken back: how it is named in a form, and what it says.
 pub(crate) fn last_entry(trial: &Trial) -> Option<(String, String)> {
     let last = trial.last_entry()?;
     let said = match last {
-        Last::Deed(id) => told(trial.log.iter().find(|entry| entry.id == id)?),
+        Last::BenchEvent(id) => told(trial.log.iter().find(|entry| entry.id == id)?),
         Last::Reading(id) => {
             let stored = trial.readings.iter().find(|stored| stored.id == id)?;
             let planned = trial.swatches.iter().find(|it| it.id == stored.swatch)?;
@@ -20,7 +20,7 @@ pub(crate) fn last_entry(trial: &Trial) -> Option<(String, String)> {
 
 fn name(last: Last) -> String {
     match last {
-        Last::Deed(id) => format!("deed-{id}"),
+        Last::BenchEvent(id) => format!("deed-{id}"),
         Last::Reading(id) => format!("reading-{}", id.0),
     }
 }
@@ -30,7 +30,7 @@ pub(crate) fn named(text: &str) -> Option<Last> {
     let (kind, id) = text.split_once('-')?;
     let id = id.parse().ok()?;
     match kind {
-        "deed" => Some(Last::Deed(id)),
+        "deed" => Some(Last::BenchEvent(id)),
         "reading" => Some(Last::Reading(ReadingId(id))),
         _ => None,
     }
@@ -38,17 +38,17 @@ pub(crate) fn named(text: &str) -> Option<Last> {
 
 fn told(entry: &Entry) -> String {
     match &entry.deed {
-        Deed::Made(made) => format!("step {} mixed", made.step + 1),
-        Deed::Laid { swatch } => format!("cell {swatch} laid"),
-        Deed::Skipped { swatch } => format!("cell {swatch} left out"),
-        Deed::Dry { swatches } => {
+        BenchEvent::Made(made) => format!("step {} mixed", made.step + 1),
+        BenchEvent::Laid { swatch } => format!("cell {swatch} laid"),
+        BenchEvent::Skipped { swatch } => format!("cell {swatch} left out"),
+        BenchEvent::Dry { swatches } => {
             format!("{} dry", crate::words::counted(swatches.len(), "swatch", "swatches"))
         }
-        Deed::Lifted { swatch } => format!("cell {swatch} lifted"),
-        Deed::Bar { swatch, .. } => format!("the bar of cell {swatch} judged"),
-        Deed::Grain { swatch, .. } => format!("the granulation of cell {swatch} judged"),
-        Deed::Noted { swatch, .. } => format!("a note to cell {swatch}"),
-        Deed::Tile { tile, .. } => format!("the {tile} tile read"),
-        Deed::Spoilt { swatch, .. } => format!("cell {swatch} void"),
+        BenchEvent::Lifted { swatch } => format!("cell {swatch} lifted"),
+        BenchEvent::Bar { swatch, .. } => format!("the bar of cell {swatch} judged"),
+        BenchEvent::Grain { swatch, .. } => format!("the granulation of cell {swatch} judged"),
+        BenchEvent::Noted { swatch, .. } => format!("a note to cell {swatch}"),
+        BenchEvent::Tile { tile, .. } => format!("the {tile} tile read"),
+        BenchEvent::Spoilt { swatch, .. } => format!("cell {swatch} void"),
     }
 }

@@ -22,7 +22,7 @@ use axum::extract::{Path, Query, State};
 use axum::response::{IntoResponse, Redirect};
 use bench::PaceEvidence;
 use form::{LabForm, LayForm};
-use order::Order;
+use order::WorkOrder;
 pub(crate) use readings::{lab_line, paint};
 use serde::Deserialize;
 use store::{PlannedSwatch, StoreError, Trial, TrialId};
@@ -63,7 +63,7 @@ pub(crate) async fn next(
     Path(id): Path<i64>,
 ) -> Result<Redirect, PageError> {
     let trial = app.trial(TrialId(id)).await?;
-    let order = Order::of(&trial);
+    let order = WorkOrder::of(&trial);
     let number = order.next(token::now()).or(order.number(0)).unwrap_or(1);
     Ok(Redirect::to(&address(id, number, None)))
 }
@@ -127,7 +127,7 @@ async fn page(
         )
         .await?;
     let pace = pace(app, &frame, &trial).await?;
-    let order = Order::of(&trial);
+    let order = WorkOrder::of(&trial);
     let now = token::now();
     let has_meter = app.about_meter().is_some();
     let (asked, state) = Asked::of(&trial, planned, &order, (chosen, has_meter), now);

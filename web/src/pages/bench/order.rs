@@ -4,13 +4,13 @@ use bench::{Next, Run};
 use store::{PlannedSwatch, Trial};
 
 /// The swatches in the order of work, and how far it has come.
-pub(crate) struct Order<'a> {
+pub(crate) struct WorkOrder<'a> {
     trial: &'a Trial,
     order: Vec<&'a PlannedSwatch>,
     run: Option<Run>,
 }
 
-impl<'a> Order<'a> {
+impl<'a> WorkOrder<'a> {
     pub fn of(trial: &'a Trial) -> Self {
         let planned = trial.planned().map(|plan| {
             let by_number = |number: u32| {

@@ -17,7 +17,7 @@ use super::devices::Plugs;
 use super::form::{LabForm, LayForm};
 use super::last::last_entry;
 use super::mixing::Mixing;
-use super::order::Order;
+use super::order::WorkOrder;
 use super::readings::{ReadingRow, paint, rows};
 use crate::draw::{MapCell, MapState, Neighbour, SheetMap, neighbours};
 use crate::frame::{Frame, Heading};
@@ -123,7 +123,7 @@ impl BenchPage {
         frame: Frame,
         heading: Heading,
         (trial, planned): (&Trial, &PlannedSwatch),
-        order: &Order<'_>,
+        order: &WorkOrder<'_>,
         telling: Telling,
         typed: Typed,
     ) -> Result<Self, askama::Error> {
@@ -217,7 +217,7 @@ impl BenchPage {
 }
 
 /// Swatches in all, and those with nothing left to do; for a trial from a file, those that were read.
-fn done(trial: &Trial, order: &Order<'_>) -> (usize, usize) {
+fn done(trial: &Trial, order: &WorkOrder<'_>) -> (usize, usize) {
     match order.run() {
         Some(run) => (trial.swatches.len(), run.tally(0).done),
         None => {
@@ -228,7 +228,7 @@ fn done(trial: &Trial, order: &Order<'_>) -> (usize, usize) {
 }
 
 /// `14 of 38 done · 3 drying · 1 left out`.
-fn progress(order: &Order<'_>, all: usize, done: usize, now: i64) -> String {
+fn progress(order: &WorkOrder<'_>, all: usize, done: usize, now: i64) -> String {
     let mut words = vec![format!("{done} of {all} done")];
     if let Some(tally) = order.run().map(|run| run.tally(now)) {
         words.extend((tally.drying > 0).then(|| format!("{} drying", tally.drying)));
@@ -238,7 +238,7 @@ fn progress(order: &Order<'_>, all: usize, done: usize, now: i64) -> String {
 }
 
 /// `about 1 h 20 min left at your pace`, from the plan's times.
-fn time_left(trial: &Trial, order: &Order<'_>, done: usize, telling: &Telling) -> String {
+fn time_left(trial: &Trial, order: &WorkOrder<'_>, done: usize, telling: &Telling) -> String {
     let Some(run) = order.run().filter(|_| done < trial.swatches.len()) else {
         return String::new();
     };
@@ -264,7 +264,7 @@ fn wanted(telling: &Telling, repeats: usize, left: usize) -> String {
 fn mixing(
     trial: &Trial,
     planned: &PlannedSwatch,
-    order: &Order<'_>,
+    order: &WorkOrder<'_>,
     form: &LayForm,
     errors: &FieldErrors,
 ) -> Mixing {
@@ -272,13 +272,13 @@ fn mixing(
 }
 
 /// When this swatch is dry; empty where that is past or nothing is laid.
-fn drying(order: &Order<'_>, number: u32, now: i64) -> String {
+fn drying(order: &WorkOrder<'_>, number: u32, now: i64) -> String {
     let due = order.run().and_then(|run| run.dry_time(number)).filter(|due| *due > now);
     due.map_or_else(String::new, |due| format!("dry {}", until(due, now)))
 }
 
 /// What was seen of a swatch besides its readings.
-fn seen(order: &Order<'_>, number: u32) -> Vec<String> {
+fn seen(order: &WorkOrder<'_>, number: u32) -> Vec<String> {
     let Some(square) = order.run().and_then(|run| run.square(number)) else { return Vec::new() };
     let spoilt = square.spoilt.iter().map(|reason| format!("painted before, and void: {reason}"));
     let bar = square.bar.map(|bar| format!("the bar by eye: {bar} ({}, an estimate)", bar.class()));
@@ -345,7 +345,7 @@ fn how_to_read(state: State) -> &'static str {
 }
 
 /// The sheet that a swatch stands on, ruled as it is printed; every square for a trial from a file.
-fn sheet_map(trial: &Trial, order: &Order<'_>, at_hand: &PlannedSwatch) -> SheetMap {
+fn sheet_map(trial: &Trial, order: &WorkOrder<'_>, at_hand: &PlannedSwatch) -> SheetMap {
     let states = SquareStates::of(trial, order, at_hand);
     let Some(sheet) = sheet_with(trial, at_hand.swatch.number) else {
         return SheetMap::grid(trial.swatches.iter().map(|it| states.cell(it)).collect());
@@ -375,13 +375,13 @@ fn firsts(on_sheet: &HashMap<u32, usize>) -> Vec<(usize, u32)> {
 /// What the squares of a map look like.
 struct SquareStates<'a> {
     trial: &'a Trial,
-    order: &'a Order<'a>,
+    order: &'a WorkOrder<'a>,
     at_hand: SwatchId,
     labels: (Vec<TubeLabel>, Option<TubeRef>),
 }
 
 impl<'a> SquareStates<'a> {
-    fn of(trial: &'a Trial, order: &'a Order<'a>, at_hand: &PlannedSwatch) -> Self {
+    fn of(trial: &'a Trial, order: &'a WorkOrder<'a>, at_hand: &PlannedSwatch) -> Self {
         let labels = (trial.labels(), trial.white());
         Self { trial, order, at_hand: at_hand.id, labels }
     }

@@ -15,7 +15,7 @@ use view::ResultsPage;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
-use crate::judged::Judged;
+use crate::judged::AnalysedTrial;
 use crate::state::AppState;
 
 /// The tube that stands at 100 %; empty for the first of the same pigments.
@@ -52,7 +52,7 @@ async fn judged(
     frame: &Frame,
     id: i64,
     chosen: &Chosen,
-) -> Result<Arc<Judged>, PageError> {
+) -> Result<Arc<AnalysedTrial>, PageError> {
     let summary = frame.summary(TrialId(id))?;
     match chosen.standard.parse() {
         Ok(tube) => Ok(app.judged_against(summary, TubeId(tube)).await?),

@@ -5,14 +5,14 @@ use study::{SwatchColour, TubeRef};
 
 use super::view::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Paint, RackDrawing};
-use crate::judged::Judged;
+use crate::judged::AnalysedTrial;
 use crate::words::{FigureText, number, parts};
 
 /// Uprights in one rack of mixtures.
 const WIDEST_RACK: usize = 4;
 
 /// One rack for each reference and number of parts of white.
-pub(super) fn racks(judged: &Judged) -> Result<Vec<Rack>, askama::Error> {
+pub(super) fn racks(judged: &AnalysedTrial) -> Result<Vec<Rack>, askama::Error> {
     let mut groups: Vec<Vec<&PairFigures>> = Vec::new();
     for pair in &judged.analysis.pairs {
         let alike = |group: &&mut Vec<&PairFigures>| {
@@ -39,7 +39,7 @@ enum Step {
     OnlyB,
 }
 
-fn rack(judged: &Judged, pairs: &[&PairFigures]) -> Result<Rack, askama::Error> {
+fn rack(judged: &AnalysedTrial, pairs: &[&PairFigures]) -> Result<Rack, askama::Error> {
     let white = pairs[0].white_parts;
     let reference = judged.study.label(pairs[0].b).name;
     let with_white =
@@ -88,7 +88,7 @@ fn find<'a>(pair: &'a PairFigures, wanted: &str) -> Option<&'a PairStep> {
     pair.steps.iter().find(|step| ratio(step) == wanted)
 }
 
-fn cell(judged: &Judged, pair: &PairFigures, step: &Step) -> Option<Cell> {
+fn cell(judged: &AnalysedTrial, pair: &PairFigures, step: &Step) -> Option<Cell> {
     let name = |tube: TubeRef| judged.study.label(tube).name;
     let (colour, what) = match step {
         Step::OnlyA => (parent(judged, pair.a, pair.white_parts)?, name(pair.a)),
@@ -109,7 +109,7 @@ fn cell(judged: &Judged, pair: &PairFigures, step: &Step) -> Option<Cell> {
     })
 }
 
-fn parent(judged: &Judged, tube: TubeRef, white_parts: f64) -> Option<&SwatchColour> {
+fn parent(judged: &AnalysedTrial, tube: TubeRef, white_parts: f64) -> Option<&SwatchColour> {
     let tints = &judged.tube(tube)?.tints;
     tints.iter().find(|tint| same_parts(tint.white_parts, white_parts)).map(|tint| &tint.colour)
 }

@@ -7,12 +7,12 @@ use study::TubeRef;
 
 use super::view::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Foot, Paint, RackDrawing};
-use crate::judged::Judged;
+use crate::judged::AnalysedTrial;
 use crate::words::{FigureText, number, parts, signed_number};
 
 /// One rack of the given tubes; none where nothing of them was read.
 pub(super) fn rack(
-    judged: &Judged,
+    judged: &AnalysedTrial,
     tubes: &[TubeRef],
     title: &str,
 ) -> Result<Option<Rack>, askama::Error> {
@@ -76,7 +76,7 @@ fn step_name(white_parts: f64) -> String {
     if white_parts > 0.0 { format!("1 : {}", parts(white_parts)) } else { "mass tone".into() }
 }
 
-fn cell(judged: &Judged, figures: &TubeFigures, tint: &TintFigures) -> Cell {
+fn cell(judged: &AnalysedTrial, figures: &TubeFigures, tint: &TintFigures) -> Cell {
     let lab = tint.colour.lab;
     let name = judged.study.label(figures.tube).name;
     Cell {
@@ -153,7 +153,7 @@ fn facts(figures: &[&TubeFigures]) -> Vec<FactRow> {
 }
 
 /// What was judged by eye and noted at the bench; none where nothing was.
-fn seen_at_bench(judged: &Judged, figures: &[&TubeFigures]) -> Vec<FactRow> {
+fn seen_at_bench(judged: &AnalysedTrial, figures: &[&TubeFigures]) -> Vec<FactRow> {
     let Some(run) = judged.trial.run() else { return Vec::new() };
     let of_tube = |tube: TubeRef| {
         judged.trial.swatches.iter().filter(move |planned| {

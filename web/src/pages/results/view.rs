@@ -9,7 +9,7 @@ use super::by_eye::ByEye;
 use super::{pairs, tubes};
 use crate::draw::RackDrawing;
 use crate::frame::{Frame, Heading};
-use crate::judged::Judged;
+use crate::judged::AnalysedTrial;
 use crate::words::FigureText;
 
 /// Uprights in one rack; more stand in a second one.
@@ -92,7 +92,7 @@ impl ResultsPage {
     pub fn new(
         frame: Frame,
         heading: Heading,
-        judged: &Judged,
+        judged: &AnalysedTrial,
         chosen: &str,
     ) -> Result<Self, askama::Error> {
         let of_role = |role: Role| -> Vec<TubeRef> {
@@ -122,7 +122,7 @@ impl ResultsPage {
     }
 }
 
-fn standards(judged: &Judged, chosen: &str) -> Vec<Standard> {
+fn standards(judged: &AnalysedTrial, chosen: &str) -> Vec<Standard> {
     let tubes = judged.trial.tubes.iter().filter(|tube| tube.role != Role::White);
     tubes
         .map(|tube| Standard {
@@ -134,7 +134,7 @@ fn standards(judged: &Judged, chosen: &str) -> Vec<Standard> {
 }
 
 /// Names above an upright.
-pub(super) fn head(judged: &Judged, tube: TubeRef) -> crate::draw::Head {
+pub(super) fn head(judged: &AnalysedTrial, tube: TubeRef) -> crate::draw::Head {
     let label = judged.study.label(tube);
     crate::draw::Head { maker: label.maker, name: label.name }
 }

@@ -1,7 +1,7 @@
 //! What is asked of the shelf, as it stands in the address.
 
 use serde::{Deserialize, Serialize};
-use study::shelf::{HueFamily, Order, Query};
+use study::shelf::{HueFamily, Query, SortBy};
 
 /// The fields of the search form; one that cannot be read asks for nothing.
 #[derive(Debug, Clone, Default, Deserialize, Serialize)]
@@ -31,7 +31,7 @@ impl Asked {
             code: self.code.parse().ok(),
             maker: self.maker.clone(),
             untested: !self.untested.is_empty(),
-            order: self.order.parse::<Order>().unwrap_or_default(),
+            order: self.order.parse::<SortBy>().unwrap_or_default(),
         }
     }
 
@@ -43,7 +43,7 @@ impl Asked {
 
     /// True where the list is the whole shelf.
     pub fn asks_nothing(&self) -> bool {
-        Query { order: Order::default(), ..self.query() } == Query::default()
+        Query { order: SortBy::default(), ..self.query() } == Query::default()
     }
 
     /// What is wrong with the Colour Index name that was typed; empty where nothing is.

@@ -11,7 +11,7 @@ use plan::prior::Prior;
 use study::{Backing, FilmKind, Mixture, Part, TubeLabel, TubeRef};
 
 use super::estimate::estimate;
-use super::seen::{SeenColour, model_miss};
+use super::seen::{ReadColour, model_miss};
 
 /// Of a hundred mixtures so many are what they should be; of the rest, so many have another ratio,
 /// hold a trace of what was mixed before, lie in another's cell, or are something else.
@@ -29,7 +29,7 @@ const NO_MATTER: f64 = 1.0;
 
 /// What was planned for a swatch, and what else is near it.
 #[derive(Debug, Clone, Copy)]
-pub struct Look<'a> {
+pub struct Context<'a> {
     /// What should be there.
     pub planned: &'a Mixture,
     /// One standard deviation of ln of its ratio as it was measured out.
@@ -44,7 +44,7 @@ pub struct Look<'a> {
 
 /// What a colour turns out to be.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Seen {
+pub struct Diagnosis {
     /// ΔE00 from what was predicted.
     pub off: f64,
     /// 19 of 20 such mixtures lie nearer to their prediction, ΔE00.
@@ -70,7 +70,7 @@ pub enum Cause {
     SomethingElse,
 }
 
-impl Seen {
+impl Diagnosis {
     /// One plain sentence, with the names of the trial's tubes by [`TubeRef`].
     #[must_use]
     pub fn sentence(&self, tubes: &[TubeLabel], white: Option<TubeRef>) -> String {
@@ -112,7 +112,7 @@ impl Seen {
 
 /// Looks at a colour; `None` where it cannot be predicted.
 #[must_use]
-pub fn look(prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<Seen> {
+pub fn diagnose(prior: &Prior, at: &Context<'_>, seen: ReadColour) -> Option<Diagnosis> {
     let expected = prior.colour(at.planned)?;
     let off = ciede2000(expected, seen.lab).value();
     let room = Room::of(prior, at, seen)?;
@@ -126,7 +126,7 @@ pub fn look(prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<Seen> {
     let total: f64 = causes.iter().map(|(_, weight)| weight).sum();
     let (cause, weight) = causes.into_iter().max_by(|one, other| one.1.total_cmp(&other.1))?;
     let usual = NO_MATTER.max(1.96 * room.miss.hypot(room.ratio));
-    Some(Seen { off, usual, cause, sure: if total > 0.0 { weight / total } else { 0.0 } })
+    Some(Diagnosis { off, usual, cause, sure: if total > 0.0 { weight / total } else { 0.0 } })
 }
 
 /// How far colours usually lie from where they should.
@@ -138,7 +138,7 @@ struct Room {
 }
 
 impl Room {
-    fn of(prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<Self> {
+    fn of(prior: &Prior, at: &Context<'_>, seen: ReadColour) -> Option<Self> {
         let with_white = at.white.is_some_and(|white| at.planned.parts_of(white) > 0.0);
         let miss = model_miss(prior, at.planned, with_white)?.hypot(seen.spread);
         let expected = prior.colour(at.planned)?;
@@ -153,7 +153,12 @@ impl Room {
         DENSITY * (1.0 + (off / miss).powi(2) / TAIL).powf(-(TAIL + 3.0) / 2.0) / miss.powi(3)
     }
 
-    fn other_ratio(&self, prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<(Cause, f64)> {
+    fn other_ratio(
+        &self,
+        prior: &Prior,
+        at: &Context<'_>,
+        seen: ReadColour,
+    ) -> Option<(Cause, f64)> {
         let tubes: Vec<TubeRef> = at.planned.parts().iter().map(|part| part.tube).collect();
         let found = estimate(prior, &tubes, at.white, seen)?;
         let freedom: f64 = found.parts[1..]
@@ -164,7 +169,7 @@ impl Room {
         Some((Cause::OtherRatio(readable(&found.mixture(), at.white)), weight))
     }
 
-    fn trace(&self, prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<(Cause, f64)> {
+    fn trace(&self, prior: &Prior, at: &Context<'_>, seen: ReadColour) -> Option<(Cause, f64)> {
         let before = at.before?;
         let step = MOST_TRACE / (TRACES - 1) as f64;
         let (mut best, mut mean) = ((0.0, 0.0), 0.0);
@@ -180,7 +185,7 @@ impl Room {
         Some((Cause::Trace(best.0), BEFOREHAND[2] * mean))
     }
 
-    fn swapped(&self, prior: &Prior, at: &Look<'_>, seen: SeenColour) -> Option<(Cause, f64)> {
+    fn swapped(&self, prior: &Prior, at: &Context<'_>, seen: ReadColour) -> Option<(Cause, f64)> {
         let likely = |(number, mixture): &(u32, &Mixture)| {
             let colour: Lab = prior.colour(mixture)?;
             let off = ciede2000(colour, seen.lab).value();
