@@ -2,11 +2,13 @@
 //! from the simulated meter.
 
 use bench::{BenchEvent, Next, Task, Tile, Word};
-use plan::Plan;
-use store::{NewPalette, TrialId, TubeId};
+use mixing::Sheen;
+use plan::steps::Steps;
+use plan::{Plan, StepChoice, Supply, Tests, Thinning};
+use store::{NewPalette, PaletteId, TrialId, TubeId};
 use study::palette::{PaletteRole, School};
-use study::{ColourIndexName, Grade, Medium, State, Tube};
-use web::{AppState, PageError};
+use study::{ColourIndexName, Grade, Medium, Tube};
+use workshop::{ChartRequest, TintRequest, TrialRequest, Workshop, WorkshopError};
 
 /// Maker, name, Colour Index names, grade and volume in ml. One old tube has no code, the earths
 /// share one, and one convenience mixture looks like another.
@@ -33,7 +35,7 @@ const SHELF: [(&str, &str, &str, Grade, f64); 19] = [
 ];
 
 /// Fills an empty workshop; one that has tubes is left as it is.
-pub(crate) async fn fill(app: &AppState) -> Result<(), PageError> {
+pub(crate) async fn fill(app: &Workshop) -> Result<(), WorkshopError> {
     if app.store().tube_count().await? > 0 {
         return Ok(());
     }
@@ -65,45 +67,69 @@ pub(crate) async fn fill(app: &AppState) -> Result<(), PageError> {
             ["Saddle Red", "Signal Red", "Lantern Yellow", "Primary Yellow"],
         ),
     ] {
-        let trial = plan(app, name, &tested, &[("reference", "Awning Blue")]).await?;
+        let trial = app.plan_trial(star(&shelf, name, &tested, &["Awning Blue"])).await?;
         read(app, trial, usize::MAX).await?;
     }
-    let blues = plan(
-        app,
+    let blues = star(
+        &shelf,
         "Three ultramarines for the rounding boards",
         &["Canopy Ultramarine", "Ultramarine", "Ultramarine Blue"],
-        &[("reference", "Lantern Yellow")],
-    )
-    .await?;
+        &["Lantern Yellow"],
+    );
+    let blues = app.plan_trial(blues).await?;
     read(app, blues, usize::MAX).await?;
     redo(app, blues, 0, "streaks in the film").await?;
     redo(app, blues, 13, "a trace of yellow on the knife").await?;
     // What was read so far tells the planner how the workshop's own tubes mix.
-    let earths = plan(
-        app,
-        "One earth, raw and roasted",
-        &["Raw Earth", "Roasted Earth"],
-        &[
-            ("reference", "Canopy Ultramarine"),
-            ("reference", "Saddle Red"),
-            ("steps", "even"),
-            ("anchors", "on"),
-        ],
-    )
-    .await?;
+    let earths = TrialRequest {
+        charts: vec![ChartRequest::Star { steps: StepChoice::Even(3), third: None }],
+        anchors: true,
+        ..star(
+            &shelf,
+            "One earth, raw and roasted",
+            &["Raw Earth", "Roasted Earth"],
+            &["Canopy Ultramarine", "Saddle Red"],
+        )
+    };
+    let earths = app.plan_trial(earths).await?;
     tiles(app, earths).await?;
     read(app, earths, 22).await?;
     tiles(app, earths).await?;
     lay(app, earths, 3).await?;
-    let greens = [
-        ("palette", palette.as_str()),
-        ("steps", "even"),
-        ("whites_mixed", "4"),
-        ("lift", "on"),
-        ("tints", "tested"),
-    ];
-    plan(app, "Greens for the canopy edge", &["Sap Green Hue", "Leaf Green"], &greens).await?;
+    let greens = star(&shelf, "Greens for the canopy edge", &["Sap Green Hue", "Leaf Green"], &[]);
+    let greens = TrialRequest {
+        palette: Some(palette),
+        charts: vec![ChartRequest::Star { steps: StepChoice::Even(3), third: None }],
+        thinning: Thinning::White { alone: ALONE.to_vec(), mixtures: vec![4.0] },
+        tests: Tests { opacity: true, lift: true, wet: false },
+        tints: TintRequest::Tested,
+        ..greens
+    };
+    app.plan_trial(greens).await?;
     Ok(())
+}
+
+/// Parts of white to one tube alone.
+const ALONE: [f64; 5] = [1.0, 2.0, 4.0, 8.0, 16.0];
+
+/// A star in quarters, with tints of everything and opacity.
+fn star(shelf: &Shelf, name: &str, tested: &[&str], references: &[&str]) -> TrialRequest {
+    let of = |names: &[&str]| names.iter().map(|name| shelf.get(name)).collect();
+    let usual = TrialRequest::new(name);
+    TrialRequest {
+        tested: of(tested),
+        references: of(references),
+        white: Some(shelf.get("Workshop Titanium")),
+        charts: vec![ChartRequest::Star { steps: StepChoice::Fixed(Steps::Quarters), third: None }],
+        tints: TintRequest::All,
+        thinning: Thinning::White { alone: ALONE.to_vec(), mixtures: vec![1.0, 4.0] },
+        tests: Tests { opacity: true, lift: false, wet: false },
+        anchors: false,
+        repeats: 3,
+        supply: Supply { least_pile: 1.0, ..usual.supply },
+        sheen: Sheen::Satin,
+        ..usual
+    }
 }
 
 /// What is left of a tube after a winter's work, from nearly all to nearly nothing.
@@ -127,7 +153,7 @@ impl Shelf {
 }
 
 /// The workshop's own palette: split primaries with an orange and a violet. Gives its number.
-async fn palette(app: &AppState, shelf: &Shelf) -> Result<String, PageError> {
+async fn palette(app: &Workshop, shelf: &Shelf) -> Result<PaletteId, WorkshopError> {
     let filled = [
         (PaletteRole::CoolYellow, "Lantern Yellow"),
         (PaletteRole::WarmYellow, "Canvas Yellow Deep"),
@@ -144,58 +170,22 @@ async fn palette(app: &AppState, shelf: &Shelf) -> Result<String, PageError> {
         school: School::SplitWithOrangeAndViolet,
         tubes: filled.map(|(role, name)| (role, shelf.get(name))).into(),
     };
-    Ok(app.store().add_palette(&new).await?.0.to_string())
-}
-
-/// Plans a star with the planner's own form.
-async fn plan(
-    app: &AppState,
-    name: &str,
-    tested: &[&str],
-    more: &[(&str, &str)],
-) -> Result<TrialId, PageError> {
-    let mut fields = vec![
-        ("name", name),
-        ("white", "Workshop Titanium"),
-        ("star", "on"),
-        ("whites_alone", "1, 2, 4, 8, 16"),
-        ("opacity", "on"),
-        ("least_pile", "1"),
-        ("sheen", "satin"),
-    ];
-    fields.extend(tested.iter().map(|name| ("tested", *name)));
-    let chosen = |field: &str| more.iter().any(|(known, _)| *known == field);
-    if !chosen("tints") {
-        fields.push(("tints", "all"));
-    }
-    if !chosen("steps") {
-        fields.push(("steps", "quarters"));
-    }
-    if !chosen("whites_mixed") {
-        fields.push(("whites_mixed", "1, 4"));
-    }
-    fields.extend(more);
-    app.plan_trial(&fields).await
+    Ok(app.store().add_palette(&new).await?)
 }
 
 /// Reads the first so many swatches in the order of work, as often as planned.
-async fn read(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError> {
+async fn read(app: &Workshop, id: TrialId, count: usize) -> Result<(), WorkshopError> {
     let trial = app.trial(id).await?;
     let turns = trial.planned().map(Plan::turns).unwrap_or_default();
     for turn in turns.iter().take(count) {
-        let Some(planned) = trial.swatches.iter().find(|it| it.swatch.number == turn.swatch) else {
-            continue;
-        };
-        app.lay_as_planned(&trial, turn.swatch).await?;
-        let trial = app.trial(id).await?;
-        app.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await?;
+        app.read_all(id, turn.swatch).await?;
     }
     Ok(())
 }
 
 /// Reads both tiles, as before every run.
-async fn tiles(app: &AppState, id: TrialId) -> Result<(), PageError> {
-    let trial = app.store().trial(id).await?;
+async fn tiles(app: &Workshop, id: TrialId) -> Result<(), WorkshopError> {
+    let trial = app.trial(id).await?;
     for tile in Tile::ALL {
         app.take_tile(&trial, *tile, None).await?;
     }
@@ -203,31 +193,29 @@ async fn tiles(app: &AppState, id: TrialId) -> Result<(), PageError> {
 }
 
 /// Lays the next so many swatches, and says what was seen of the first: they dry as the demo begins.
-async fn lay(app: &AppState, id: TrialId, count: usize) -> Result<(), PageError> {
+async fn lay(app: &Workshop, id: TrialId, count: usize) -> Result<(), WorkshopError> {
     for place in 0..count {
-        let trial = app.store().trial(id).await?;
+        let trial = app.trial(id).await?;
         let Some(run) = trial.run() else { return Ok(()) };
         let Next::Do { swatch, task: Task::Lay } = run.next(0) else { return Ok(()) };
         app.lay_as_planned(&trial, swatch).await?;
         if place == 0 {
             let words = vec![Word::BrushesOutSmooth];
             let seen = BenchEvent::Noted { swatch, words, note: String::new() };
-            app.store().record_deeds(id, &[seen], None, |_| true).await?;
+            app.record(id, seen, None).await?;
         }
     }
     Ok(())
 }
 
 /// Voids a mixture, counted from 0, and paints and reads it again.
-async fn redo(app: &AppState, id: TrialId, mixture: usize, why: &str) -> Result<(), PageError> {
-    let trial = app.store().trial(id).await?;
+async fn redo(app: &Workshop, id: TrialId, mixture: usize, why: &str) -> Result<(), WorkshopError> {
+    let trial = app.trial(id).await?;
     let white = trial.white();
     let mut mixtures =
         trial.swatches.iter().filter(|it| it.swatch.mixture.colours(white).count() > 1);
     let Some(planned) = mixtures.nth(mixture) else { return Ok(()) };
-    app.store().spoil(id, (planned.id, planned.swatch.number), why, None).await?;
-    let trial = app.trial(id).await?;
-    app.lay_as_planned(&trial, planned.swatch.number).await?;
-    let trial = app.trial(id).await?;
-    app.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await
+    let number = planned.swatch.number;
+    app.spoil(id, number, why, None).await?;
+    app.read_all(id, number).await
 }

@@ -5,7 +5,7 @@ use std::process::ExitCode;
 
 use clap::{Args, ValueEnum};
 use instruments::simulated::{
-    MeterDevice, MeterHabits, Running, ScaleDevice, SimulatedMeter, Workshop,
+    MeterDevice, MeterHabits, MixingTable, Running, ScaleDevice, SimulatedMeter,
 };
 
 /// Which device.
@@ -66,7 +66,7 @@ fn start(options: &Options) -> Result<Running, String> {
     match options.kind {
         Kind::Meter => {
             let habits = MeterHabits { fails_every: options.fails_every, drift: options.drift };
-            let meter = SimulatedMeter::new(options.seed, Workshop::default());
+            let meter = SimulatedMeter::new(options.seed, MixingTable::default());
             let device = MeterDevice::start(listener, meter, habits).map_err(cannot)?;
             Ok(device.running().clone())
         }

@@ -7,12 +7,12 @@ use std::process::ExitCode;
 use std::time::Duration;
 
 use clap::{Args, ValueEnum};
-use instruments::simulated::{SimulatedBench, SimulatedMeter, Workshop};
+use instruments::simulated::{MixingTable, SimulatedBench, SimulatedMeter};
 use instruments::{RemoteMeter, RemoteScale};
 use store::{Hold, Store};
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
-use web::AppState;
+use workshop::Workshop;
 
 use crate::demo;
 
@@ -134,11 +134,11 @@ async fn serve(options: &Options) -> Result<(), String> {
     };
     let store = open(file.as_deref()).await?;
     if options.demo {
-        let meter = SimulatedMeter::new(SEED, Workshop::default());
-        let past = AppState::new(store.clone()).with_meter(meter);
+        let meter = SimulatedMeter::new(SEED, MixingTable::default());
+        let past = Workshop::new(store.clone()).with_meter(meter);
         demo::fill(&past).await.map_err(|error| format!("the demo data: {error}"))?;
     }
-    let app = with_devices(AppState::new(store.clone()), options)?;
+    let app = with_devices(Workshop::new(store.clone()), options)?;
     let address = listener.local_addr().unwrap_or(options.listen);
     let mut said = format!("Upright Swatch is at http://{address}/ (end it with Ctrl-C)\n");
     if !address.ip().is_loopback() {
@@ -155,12 +155,12 @@ async fn serve(options: &Options) -> Result<(), String> {
 }
 
 /// With the devices that were named, and those that are to be simulated.
-fn with_devices(mut app: AppState, options: &Options) -> Result<AppState, String> {
+fn with_devices(mut app: Workshop, options: &Options) -> Result<Workshop, String> {
     let cannot = |error| format!("the simulated devices cannot start: {error}");
     let mut bench = SimulatedBench::default();
     let mut meter = options.meter;
     if options.simulates(Simulated::Meter) {
-        let simulated = SimulatedMeter::new(SEED, Workshop::default());
+        let simulated = SimulatedMeter::new(SEED, MixingTable::default());
         bench = bench.with_meter(simulated).map_err(cannot)?;
         meter = bench.meter.as_ref().map(|device| device.running().address());
     }

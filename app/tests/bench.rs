@@ -8,7 +8,7 @@ use bench::{BenchEvent, Tile};
 use common::{Outcome, Server, db};
 use e2e::Browser;
 use instruments::simulated::{
-    Fault, Given, MeterDevice, MeterHabits, ScaleDevice, SimulatedMeter, Workshop,
+    Fault, Given, MeterDevice, MeterHabits, MixingTable, ScaleDevice, SimulatedMeter,
 };
 use instruments::{CHECK_TILE, WHITE_TILE};
 use store::{Store, Trial, TrialId};
@@ -25,7 +25,7 @@ const SHELF: &str = "maker,name,codes,left_ml\n\
 /// Two devices that outlive the server.
 fn devices() -> Outcome<(MeterDevice, ScaleDevice)> {
     let port = || TcpListener::bind("127.0.0.1:0");
-    let meter = SimulatedMeter::new(4, Workshop::default());
+    let meter = SimulatedMeter::new(4, MixingTable::default());
     let habits = MeterHabits { fails_every: 17, drift: 0.0 };
     let scale = ScaleDevice::start(port()?, 4, (0.01, 0.03))?;
     Ok((MeterDevice::start(port()?, meter, habits)?, scale))

@@ -8,16 +8,17 @@ use axum::Router;
 use axum::body::{Body, to_bytes};
 use axum::http::Request;
 use axum::http::header::CONTENT_TYPE;
+use benches::star;
 use colour::Reflectance;
 use criterion::{Criterion, criterion_group, criterion_main};
-use instruments::simulated::{SimulatedMeter, Workshop};
+use instruments::simulated::{MixingTable, SimulatedMeter};
 use instruments::{Meter as _, Specimen};
-use store::{Store, SwatchId};
+use store::{Store, SwatchId, TubeId};
 use study::{
     ColourIndexName, Measured, Mixture, RatioError, Reading, ReadingSource, State, Tube, TubeLabel,
 };
 use tower::ServiceExt as _;
-use web::AppState;
+use workshop::Workshop;
 
 type Outcome<T> = Result<T, Box<dyn std::error::Error>>;
 
@@ -25,17 +26,9 @@ const READINGS: usize = 100_000;
 
 /// Four tubes against a palette of six, every square read some hundreds of times; and a second trial, planned and
 /// not begun.
-async fn workshop(path: &Path) -> Outcome<AppState> {
-    let app = AppState::new(Store::open(path).await?)
-        .with_meter(SimulatedMeter::new(1, Workshop::default()));
-    let mut fields: Vec<(&str, &str)> = vec![
-        ("white", "One PW6"),
-        ("star", "on"),
-        ("tints", "all"),
-        ("steps", "quarters"),
-        ("whites_mixed", "1, 4"),
-        ("opacity", "on"),
-    ];
+async fn workshop(path: &Path) -> Outcome<Workshop> {
+    let app = Workshop::new(Store::open(path).await?)
+        .with_meter(SimulatedMeter::new(1, MixingTable::default()));
     let tubes = [
         ("tested", "PB29"),
         ("tested", "PB15:3"),
@@ -49,22 +42,23 @@ async fn workshop(path: &Path) -> Outcome<AppState> {
         ("reference", "PBr7"),
         ("white", "PW6"),
     ];
-    let names: Vec<String> = tubes.iter().map(|(_, code)| format!("One {code}")).collect();
-    for ((role, code), name) in tubes.iter().zip(&names) {
+    let (mut tested, mut references, mut white) = (Vec::new(), Vec::new(), TubeId(0));
+    for (role, code) in tubes {
         let codes = ColourIndexName::parse_list(code)?;
-        app.store()
-            .add_tube(&Tube { maker: "One".into(), name: name.clone(), codes, ..Tube::default() })
-            .await?;
-        if *role != "white" {
-            fields.push((role, name));
+        let name = format!("One {code}");
+        let tube = Tube { maker: "One".into(), name, codes, ..Tube::default() };
+        let id = app.store().add_tube(&tube).await?;
+        match role {
+            "tested" => tested.push(id),
+            "reference" => references.push(id),
+            _ => white = id,
         }
     }
-    let id =
-        app.plan_trial(&[&[("name", "Read again and again")], fields.as_slice()].concat()).await?;
-    app.plan_trial(&[&[("name", "Another one")], fields.as_slice()].concat()).await?;
+    let id = app.plan_trial(star("Read again and again", &tested, &references, white)).await?;
+    app.plan_trial(star("Another one", &tested, &references, white)).await?;
     let trial = app.trial(id).await?;
     let labels = trial.labels();
-    let mut meter = SimulatedMeter::new(1, Workshop::default());
+    let mut meter = SimulatedMeter::new(1, MixingTable::default());
     let mut rows: Vec<(SwatchId, Reading)> = Vec::with_capacity(READINGS);
     let repeats = READINGS.div_ceil(trial.swatches.len());
     for planned in &trial.swatches {

@@ -3,7 +3,7 @@
 use std::hint::black_box;
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use instruments::simulated::{SimulatedMeter, Workshop, tubes_alone};
+use instruments::simulated::{MixingTable, SimulatedMeter, tubes_alone};
 use plan::prior::{Prior, learn};
 use plan::{Chart, Design, Plan, StepChoice, Thinning};
 use sheet::{Drawing, Paper, SheetCode};
@@ -21,7 +21,7 @@ fn study(tubes: usize) -> Study {
     let mut labels: Vec<TubeLabel> =
         (0..tubes).map(|at| label(at, CODES[at % CODES.len()])).collect();
     labels.push(label(tubes, "PW6"));
-    let mut meter = SimulatedMeter::new(1, Workshop::default());
+    let mut meter = SimulatedMeter::new(1, MixingTable::default());
     tubes_alone(&mut meter, &labels).unwrap_or_else(|error| unreachable!("{error}"))
 }
 
@@ -51,6 +51,8 @@ fn sheets(plan: &Plan, labels: &[TubeLabel], white: TubeRef) -> Vec<Drawing> {
         .unwrap_or_else(|error| unreachable!("{error}"));
     let code = |sheet: &sheet::Sheet| SheetCode {
         trial: 1,
+        edition: 1,
+        layout: 1,
         sheet: sheet.number,
         of: sheet.of,
         paper: Paper::A4,

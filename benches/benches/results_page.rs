@@ -2,19 +2,22 @@
 
 use axum::body::{Body, to_bytes};
 use axum::http::Request;
+use benches::star;
 use criterion::{Criterion, criterion_group, criterion_main};
-use instruments::simulated::{SimulatedMeter, Workshop};
+use instruments::simulated::{MixingTable, SimulatedMeter};
+use mixing::Sheen;
 use store::Store;
 use study::{ColourIndexName, State, Tube};
 use tower::ServiceExt as _;
-use web::AppState;
+use workshop::{TrialRequest, Workshop};
 
 type Outcome<T> = Result<T, Box<dyn std::error::Error>>;
 
 /// Three blues against a yellow, every swatch read three times.
-async fn workshop() -> Outcome<AppState> {
-    let app = AppState::new(Store::in_memory().await?)
-        .with_meter(SimulatedMeter::new(1, Workshop::default()));
+async fn workshop() -> Outcome<Workshop> {
+    let app = Workshop::new(Store::in_memory().await?)
+        .with_meter(SimulatedMeter::new(1, MixingTable::default()));
+    let mut tubes = Vec::new();
     for (maker, code) in
         [("One", "PB29"), ("Two", "PB29"), ("Three", "PB29"), ("One", "PY74"), ("One", "PW6")]
     {
@@ -24,24 +27,10 @@ async fn workshop() -> Outcome<AppState> {
             codes: ColourIndexName::parse_list(code)?,
             ..Tube::default()
         };
-        app.store().add_tube(&tube).await?;
+        tubes.push(app.store().add_tube(&tube).await?);
     }
-    let id = app
-        .plan_trial(&[
-            ("name", "Three blues"),
-            ("tested", "One PB29"),
-            ("tested", "Two PB29"),
-            ("tested", "Three PB29"),
-            ("reference", "One PY74"),
-            ("white", "One PW6"),
-            ("star", "on"),
-            ("tints", "all"),
-            ("steps", "quarters"),
-            ("whites_mixed", "1, 4"),
-            ("opacity", "on"),
-            ("sheen", "satin"),
-        ])
-        .await?;
+    let request = star("Three blues", &tubes[..3], &tubes[3..4], tubes[4]);
+    let id = app.plan_trial(TrialRequest { sheen: Sheen::Satin, ..request }).await?;
     for number in 1..=app.trial(id).await?.swatches.len() {
         app.lay_as_planned(&*app.trial(id).await?, number as u32).await?;
         let trial = app.trial(id).await?;

@@ -14,7 +14,7 @@ use thirtyfour::extensions::query::ElementPollerWithTimeout;
 use thirtyfour::prelude::*;
 use thirtyfour::{LoggingPrefsLogLevel, TypingData};
 
-use crate::Workshop;
+use crate::ServedWorkshop;
 
 type Outcome<T> = Result<T, Box<dyn Error>>;
 
@@ -277,7 +277,7 @@ impl Browser {
     ///
     /// # Errors
     /// When a page does not answer as it should.
-    pub async fn stock(&self, workshop: &Workshop, shelf: &str) -> Outcome<()> {
+    pub async fn stock(&self, workshop: &ServedWorkshop, shelf: &str) -> Outcome<()> {
         self.open(&workshop.url("/shelf/import")).await?;
         self.upload("#file", &workshop.file("shelf.csv", shelf)?).await?;
         self.click("Show what it would do").await?;

@@ -2,7 +2,7 @@
 //! browser profile of its own, so that plain `cargo test` may run them side by side.
 
 mod browser;
-mod workshop;
+mod served;
 
 pub use browser::Browser;
-pub use workshop::Workshop;
+pub use served::ServedWorkshop;

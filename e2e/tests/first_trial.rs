@@ -2,7 +2,7 @@
 
 use std::error::Error;
 
-use e2e::{Browser, Workshop};
+use e2e::{Browser, ServedWorkshop};
 use thirtyfour::Key;
 
 type Outcome = Result<(), Box<dyn Error>>;
@@ -24,7 +24,7 @@ async fn add_tube(browser: &Browser, (maker, name, codes): (&str, &str, &str)) -
 
 #[tokio::test(flavor = "multi_thread")]
 async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
-    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    let (workshop, browser) = (ServedWorkshop::open().await?, Browser::start().await?);
     browser.open(&workshop.url("/")).await?;
 
     // A slip of the pen is answered at its field, and nothing typed is lost.
@@ -93,7 +93,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     browser.close().await?;
 
     // Another workshop, another browser, the same file: the same finding and figures.
-    let (friend, browser) = (Workshop::open().await?, Browser::start().await?);
+    let (friend, browser) = (ServedWorkshop::open().await?, Browser::start().await?);
     browser.open(&friend.url("/trials/import")).await?;
     browser.upload("#file", &friend.file("two-ultramarines.csv", &saved)?).await?;
     browser.click("Import it").await?;
@@ -111,7 +111,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_bad_file_and_a_bad_number_are_answered_where_they_stand() -> Outcome {
-    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    let (workshop, browser) = (ServedWorkshop::open().await?, Browser::start().await?);
     browser.open(&workshop.url("/trials/import")).await?;
     let bad = "# upright-swatch readings 1\ntube,maker,code,with,parts,with_parts,white_parts,state,\
                backing,repeat,L,a,b\nA,M,PB29,,1,,,damp,paper,1,50,0,0\n";
@@ -155,7 +155,7 @@ async fn a_bad_file_and_a_bad_number_are_answered_where_they_stand() -> Outcome 
 /// A browser has six connections to one workshop; a bench that nobody sees takes none of them.
 #[tokio::test(flavor = "multi_thread")]
 async fn any_number_of_benches_may_be_open() -> Outcome {
-    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    let (workshop, browser) = (ServedWorkshop::open().await?, Browser::start().await?);
     let file = "# upright-swatch readings 1\ntube,maker,code,with,parts,with_parts,white_parts,state,\
                 backing,repeat,L,a,b\nA,M,PB29,,1,,,dry,paper,1,50,0,0\n";
     browser.open(&workshop.url("/trials/import")).await?;
@@ -179,7 +179,7 @@ async fn any_number_of_benches_may_be_open() -> Outcome {
 /// On a phone nothing is wider than the screen, and the spine is a bar above the page.
 #[tokio::test(flavor = "multi_thread")]
 async fn every_page_fits_a_phone() -> Outcome {
-    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    let (workshop, browser) = (ServedWorkshop::open().await?, Browser::start().await?);
     let row =
         |tube: &str, white: &str, lab: &str| format!("{tube},,1,,{white},dry,paper,1,{lab}\n");
     let file = [

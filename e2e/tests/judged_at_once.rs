@@ -2,7 +2,7 @@
 
 use std::error::Error;
 
-use e2e::{Browser, Workshop};
+use e2e::{Browser, ServedWorkshop};
 use thirtyfour::Key;
 
 type Outcome = Result<(), Box<dyn Error>>;
@@ -27,7 +27,7 @@ async fn plan(browser: &Browser, name: &str) -> Outcome {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_wrong_mixture_is_said_while_it_can_be_mixed_again() -> Outcome {
-    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    let (workshop, browser) = (ServedWorkshop::open().await?, Browser::start().await?);
     browser.stock(&workshop, SHELF).await?;
 
     // The first trial teaches how the tubes mix.

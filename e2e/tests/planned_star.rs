@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 use std::error::Error;
 
-use e2e::{Browser, Workshop};
+use e2e::{Browser, ServedWorkshop};
 
 type Outcome = Result<(), Box<dyn Error>>;
 
@@ -143,7 +143,7 @@ async fn the_list_adds_up(browser: &Browser, painted: usize) -> Outcome {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_star_is_planned_until_the_paint_is_enough_and_its_list_adds_up() -> Outcome {
-    let (workshop, browser) = (Workshop::open().await?, Browser::start().await?);
+    let (workshop, browser) = (ServedWorkshop::open().await?, Browser::start().await?);
     browser.stock(&workshop, SHELF).await?;
     put_the_palette_together(&browser).await?;
 

@@ -1,5 +1,7 @@
 //! The one way from an error to a status and a page.
 
+use std::any::Any;
+
 use askama::Template;
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Response};
@@ -7,6 +9,7 @@ use formats::cgats::CgatsError;
 use instruments::DeviceError;
 use store::StoreError;
 use thiserror::Error;
+use workshop::WorkshopError;
 
 /// Why a page cannot be shown.
 #[derive(Debug, Error)]
@@ -26,9 +29,9 @@ pub enum PageError {
     /// A page's template failed.
     #[error("the page could not be drawn: {0}")]
     Drawing(#[from] askama::Error),
-    /// A plan or its sheets could not be made.
-    #[error("the plan or its sheets could not be worked out: {0}; what is stored stays as it was")]
-    Planning(String),
+    /// A plan, its sheets or a file could not be made.
+    #[error("this could not be worked out: {0}; what is stored stays as it was")]
+    NotWorkedOut(String),
     /// A form that no person filled in is wrong.
     #[error("{0}")]
     Form(String),
@@ -37,7 +40,7 @@ pub enum PageError {
         "the figures of this trial cannot be worked out; its readings are safe. Save the readings \
          file from the page Readings, void a reading that is not right, or put the trial away"
     )]
-    NotJudged,
+    NotAnalysed,
     /// It cannot be done as things stand.
     #[error("{0}")]
     NotNow(String),
@@ -49,6 +52,19 @@ pub enum PageError {
     Upload(String),
 }
 
+impl From<WorkshopError> for PageError {
+    fn from(error: WorkshopError) -> Self {
+        match error {
+            WorkshopError::Store(error) => Self::Store(error),
+            WorkshopError::Device(error) => Self::Device(error),
+            WorkshopError::Request(error) => Self::Form(error.to_string()),
+            WorkshopError::NotAnalysed => Self::NotAnalysed,
+            WorkshopError::NotWorkedOut(why) => Self::NotWorkedOut(why),
+            WorkshopError::NotNow(why) => Self::NotNow(why),
+        }
+    }
+}
+
 #[derive(Template)]
 #[template(path = "error.html")]
 struct ErrorPage<'a> {
@@ -57,11 +73,6 @@ struct ErrorPage<'a> {
 }
 
 impl PageError {
-    /// True where a copy of the trial would help: another meter reads it.
-    pub(crate) fn copy_helps(&self) -> bool {
-        matches!(self, Self::Store(StoreError::OtherGeometry { .. }))
-    }
-
     pub(crate) fn status(&self) -> StatusCode {
         match self {
             Self::NoSuchPage | Self::Store(StoreError::NotFound(_)) => StatusCode::NOT_FOUND,
@@ -84,8 +95,8 @@ impl PageError {
             Self::Store(
                 StoreError::Corrupt { .. } | StoreError::Database(_) | StoreError::Migration(_),
             )
-            | Self::NotJudged
-            | Self::Planning(_)
+            | Self::NotAnalysed
+            | Self::NotWorkedOut(_)
             | Self::Drawing(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -100,11 +111,11 @@ impl PageError {
             }
             Self::Store(StoreError::OtherGeometry { .. }) => "Another meter",
             Self::Store(StoreError::File(_)) => "No copy was made",
-            Self::NotJudged => "No figures",
+            Self::NotAnalysed => "No figures",
             Self::NotNow(_) => "Not recorded",
             Self::TooLarge(_) => "The file is too large",
             Self::Store(StoreError::Replaced) => "A later version exists",
-            Self::Planning(_) => "Not worked out",
+            Self::NotWorkedOut(_) => "Not worked out",
             Self::Cgats(_) => "Nothing to export",
             Self::Upload(_) => "The file did not arrive",
             Self::Form(_) => "The form is not right",
@@ -125,6 +136,11 @@ impl IntoResponse for PageError {
         let page = ErrorPage { title: self.title(), message: &message }.render();
         (status, Html(page.unwrap_or(message))).into_response()
     }
+}
+
+/// What a handler that panicked is answered with.
+pub(crate) fn panicked(_: Box<dyn Any + Send>) -> Response {
+    PageError::NotWorkedOut("the program met a case it does not know".into()).into_response()
 }
 
 pub(crate) async fn no_such_page() -> PageError {

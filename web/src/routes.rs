@@ -11,9 +11,9 @@ use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::csrf::CsrfLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
+use workshop::Workshop;
 
 use crate::pages::{bench, copy, import, palettes, plan, planner, readings, results, shelf};
-use crate::state::AppState;
 use crate::{assets, error, pages};
 
 /// A form of this size holds 5,000 tubes. Files have limits of their own; see `pages::upload`.
@@ -24,7 +24,7 @@ const CONTENT_POLICY: &str = "default-src 'none'; script-src 'self'; style-src '
     base-uri 'none'; frame-ancestors 'none'; object-src 'none'";
 
 /// The whole application.
-pub fn router(state: AppState) -> Router {
+pub fn router(state: Workshop) -> Router {
     Router::new()
         .route("/", get(pages::home))
         .route("/shelf", get(shelf::list).post(shelf::add))
@@ -97,7 +97,7 @@ pub fn router(state: AppState) -> Router {
         .layer(fixed(X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(fixed(X_FRAME_OPTIONS, "DENY"))
         .layer(fixed(REFERRER_POLICY, "same-origin"))
-        .layer(CatchPanicLayer::new())
+        .layer(CatchPanicLayer::custom(error::panicked))
         .layer(TraceLayer::new_for_http())
         .with_state(state)
 }

@@ -20,8 +20,9 @@ use tokio::net::TcpListener;
 use tokio::sync::Semaphore;
 use tower::ServiceExt as _;
 use tower_http::timeout::RequestBodyTimeoutLayer;
+use workshop::Workshop;
 
-use crate::{AppState, router};
+use crate::router;
 
 /// A request's head is there by then, or the connection is closed; one that is kept open for the next
 /// request is closed after it too.
@@ -40,10 +41,10 @@ const CONNECTIONS: usize = 256;
 /// When the socket fails.
 pub async fn serve(
     listener: TcpListener,
-    app: AppState,
+    app: Workshop,
     end: impl Future<Output = ()> + Send + 'static,
 ) -> io::Result<()> {
-    let news = app.news.clone();
+    let news = app.news().clone();
     let served = Served(listener.local_addr()?);
     let pages = router(app)
         .layer(RequestBodyTimeoutLayer::new(BODY))

@@ -22,9 +22,3 @@ pub(crate) fn new() -> String {
 pub(crate) fn sent(text: &str) -> Option<&str> {
     (!text.is_empty() && text.len() <= LONGEST).then_some(text)
 }
-
-/// Seconds since 1970-01-01 UTC.
-pub(crate) fn now() -> i64 {
-    let since = SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |since| since.as_secs());
-    i64::try_from(since).unwrap_or(i64::MAX)
-}

@@ -1,7 +1,7 @@
 //! Numbers as text: one precision for each quantity, a true minus sign, tabular.
 
 use figures::{Figure, Outcome, WhyNot};
-pub(crate) use study::numbers::{number, parts, signed_number};
+pub(crate) use study::numbers::{counted, hours, number, parts, signed_number};
 
 /// A figure set for a table: its text, its interval smaller, and why it is missing where it is.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -81,37 +81,9 @@ fn is_reference(figure: &Figure) -> bool {
     figure.half_width == Ok(0.0)
 }
 
-/// Minutes as people say them: `45 min`, `4 h 10 min`.
-pub(crate) fn hours(minutes: f64) -> String {
-    // Five minutes are as exact as such a forecast can be.
-    let minutes = 5.0 * (minutes / 5.0).ceil();
-    let (days, rest) = ((minutes / 1440.0).floor(), minutes % 1440.0);
-    let (whole, left) = ((rest / 60.0).floor(), rest % 60.0);
-    match (days > 0.0, whole > 0.0) {
-        (true, _) => format!("{days:.0} d {whole:.0} h"),
-        (_, true) if left > 0.0 => format!("{whole:.0} h {left:.0} min"),
-        (_, true) => format!("{whole:.0} h"),
-        _ => format!("{left:.0} min"),
-    }
-}
-
-/// `1 swatch`, `2 swatches`.
-pub(crate) fn counted(count: usize, one: &str, many: &str) -> String {
-    if count == 1 { format!("1 {one}") } else { format!("{count} {many}") }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    #[test]
-    fn times_are_said_as_people_say_them() {
-        let spans = [(0.0, "0 min"), (42.1, "45 min"), (60.0, "1 h"), (246.0, "4 h 10 min")];
-        for (minutes, text) in spans {
-            assert_eq!(hours(minutes), text);
-        }
-        assert_eq!(hours(4.0 * 1440.0), "4 d 0 h");
-    }
 
     #[test]
     fn figures_carry_their_interval_or_the_reason() {

@@ -6,7 +6,7 @@ use study::{Basis, short_names};
 
 /// One line of the log.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Entry {
+pub struct LogEntry {
     /// Its number: later entries have larger ones.
     pub id: i64,
     /// Number of the first entry that was stored together with it.
@@ -23,7 +23,7 @@ pub struct Entry {
 
 /// True where a swatch stands laid in a log, oldest first: laid, and not spoilt since.
 #[must_use]
-pub fn is_laid(log: &[Entry], number: u32) -> bool {
+pub fn is_laid(log: &[LogEntry], number: u32) -> bool {
     let last =
         log.iter().rev().filter(|entry| entry.void.is_none()).find_map(|entry| match entry.deed {
             BenchEvent::Laid { swatch } if swatch == number => Some(true),

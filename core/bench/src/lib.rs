@@ -25,7 +25,7 @@ mod tiles;
 
 pub use actual::ActualMixture;
 pub use agenda::{Left, Next, Tally, Task};
-pub use event::{BarShows, BenchEvent, Entry, Grain, Made, Tile, Word, is_laid};
+pub use event::{BarShows, BenchEvent, Grain, LogEntry, Made, Tile, Word, is_laid};
 pub use pace::PaceEvidence;
 pub use redo::Redo;
 pub use rules::{Refused, Standing, may_do, may_read};

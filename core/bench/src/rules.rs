@@ -2,7 +2,7 @@
 
 use thiserror::Error;
 
-use crate::event::{BenchEvent, Entry};
+use crate::event::{BenchEvent, LogEntry};
 
 /// What became of the paint of one square, as far as an act needs to know it.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -17,7 +17,7 @@ pub struct Standing {
 impl Standing {
     /// From the entries of a log, oldest first; `read` where a reading of the square counts.
     #[must_use]
-    pub fn of<'a>(number: u32, log: impl IntoIterator<Item = &'a Entry>, read: bool) -> Self {
+    pub fn of<'a>(number: u32, log: impl IntoIterator<Item = &'a LogEntry>, read: bool) -> Self {
         let mut standing = Self { laid: read, spoilt: None };
         for entry in log.into_iter().filter(|entry| entry.void.is_none()) {
             match &entry.deed {
@@ -98,8 +98,8 @@ mod tests {
     use super::*;
     use crate::{BarShows, Grain};
 
-    fn log(deeds: &[BenchEvent]) -> Vec<Entry> {
-        let entry = |(id, deed): (i64, &BenchEvent)| Entry {
+    fn log(deeds: &[BenchEvent]) -> Vec<LogEntry> {
+        let entry = |(id, deed): (i64, &BenchEvent)| LogEntry {
             id,
             batch: id,
             deed: deed.clone(),

@@ -6,7 +6,7 @@ use plan::{Design, Plan, Source};
 use study::{Mixture, RatioError, State};
 
 use crate::actual::{ActualMixture, Piles};
-use crate::event::{BarShows, BenchEvent, Entry, Grain, Word};
+use crate::event::{BarShows, BenchEvent, Grain, LogEntry, Word};
 
 /// A reading, as far as the run is concerned.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -63,7 +63,12 @@ pub struct Run {
 impl Run {
     /// Replays the log, oldest first, and the readings.
     #[must_use]
-    pub fn new(plan: &Arc<Plan>, design: &Arc<Design>, log: &[Entry], readings: &[Taken]) -> Self {
+    pub fn new(
+        plan: &Arc<Plan>,
+        design: &Arc<Design>,
+        log: &[LogEntry],
+        readings: &[Taken],
+    ) -> Self {
         let mut run = Self {
             plan: Arc::clone(plan),
             design: Arc::clone(design),

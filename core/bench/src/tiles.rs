@@ -2,7 +2,7 @@
 
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 
-use crate::event::{BenchEvent, Entry, Tile};
+use crate::event::{BenchEvent, LogEntry, Tile};
 
 /// A tile that reads farther than this, ΔE00, from its first reading: the meter has drifted.
 pub const MOST_DRIFT: f64 = 0.5;
@@ -52,7 +52,7 @@ impl TileDue {
 }
 
 /// The readings of a tile that count, oldest first: after which reading of the trial, and what.
-fn of_tile(log: &[Entry], wanted: Tile) -> impl Iterator<Item = (i64, &[f64])> {
+fn of_tile(log: &[LogEntry], wanted: Tile) -> impl Iterator<Item = (i64, &[f64])> {
     log.iter().filter(|entry| entry.void.is_none()).filter_map(move |entry| match &entry.deed {
         BenchEvent::Tile { tile, bands, .. } if *tile == wanted => {
             Some((entry.after, bands.as_slice()))
@@ -63,11 +63,11 @@ fn of_tile(log: &[Entry], wanted: Tile) -> impl Iterator<Item = (i64, &[f64])> {
 
 /// Every stretch of readings at one end of which a tile had drifted beyond [`MOST_DRIFT`].
 #[must_use]
-pub fn drifts(log: &[Entry], conditions: Conditions) -> Vec<Drift> {
+pub fn drifts(log: &[LogEntry], conditions: Conditions) -> Vec<Drift> {
     Tile::ALL.iter().flat_map(|tile| drifts_of(log, *tile, conditions)).collect()
 }
 
-fn drifts_of(log: &[Entry], tile: Tile, conditions: Conditions) -> Vec<Drift> {
+fn drifts_of(log: &[LogEntry], tile: Tile, conditions: Conditions) -> Vec<Drift> {
     let lab = |bands: &[f64]| {
         Reflectance::new(bands).ok().map(|it| Lab::from_reflectance(&it, conditions))
     };
@@ -88,7 +88,7 @@ fn drifts_of(log: &[Entry], tile: Tile, conditions: Conditions) -> Vec<Drift> {
 /// The tile to be read now. `readings` are the numbers of the trial's readings by a meter, oldest
 /// first; `finished` is true where no other task is left.
 #[must_use]
-pub fn tile_due(log: &[Entry], readings: &[i64], finished: bool) -> Option<TileDue> {
+pub fn tile_due(log: &[LogEntry], readings: &[i64], finished: bool) -> Option<TileDue> {
     Tile::ALL.iter().copied().find_map(|tile| {
         let Some((last, _)) = of_tile(log, tile).last() else {
             return (!finished || !readings.is_empty()).then_some(TileDue::Start(tile));

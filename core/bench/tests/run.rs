@@ -3,9 +3,11 @@
 #[path = "../../study/tests/common/mod.rs"]
 mod common;
 
-use bench::{BenchEvent, Entry, Made, Next, Run, TILE_EVERY, Taken, Task, Tile, drifts, tile_due};
 use std::sync::Arc;
 
+use bench::{
+    BenchEvent, LogEntry, Made, Next, Run, TILE_EVERY, Taken, Task, Tile, drifts, tile_due,
+};
 use colour::{Conditions, Reflectance};
 use common::close;
 use plan::prior::Prior;
@@ -54,12 +56,12 @@ fn planned(design: &Design) -> Arc<Plan> {
 
 /// A log as it grows.
 #[derive(Default)]
-struct Log(Vec<Entry>);
+struct Log(Vec<LogEntry>);
 
 impl Log {
     fn add(&mut self, deed: BenchEvent, at: i64) {
         let id = self.0.len() as i64 + 1;
-        self.0.push(Entry { id, batch: id, deed, at, after: 0, void: None });
+        self.0.push(LogEntry { id, batch: id, deed, at, after: 0, void: None });
     }
 
     fn made(&mut self, step: usize, how: Basis, parts: &[(Source, f64)]) {
@@ -358,7 +360,7 @@ fn lay_minutes(design: &Arc<Design>, plan: &Arc<Plan>, log: &Log, swatch: u32) -
 
 #[test]
 fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
-    let tile = |id: i64, tile: Tile, r: f64, after: i64| Entry {
+    let tile = |id: i64, tile: Tile, r: f64, after: i64| LogEntry {
         id,
         batch: id,
         deed: BenchEvent::Tile {

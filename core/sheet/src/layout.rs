@@ -3,10 +3,14 @@
 use std::fmt;
 
 use plan::{Cell, Plan, Row};
+use serde::{Deserialize, Serialize};
 use study::{Backing, TubeLabel, TubeRef};
 
 use crate::Paper;
 use crate::label::label_lines;
+
+/// Which layout this is: it rises when the same plan would come to stand elsewhere on its paper.
+pub const LAYOUT: u32 = 1;
 
 /// Between two squares of a row (common practice, no source).
 pub(crate) const GAP_MM: f64 = 5.0;
@@ -23,7 +27,7 @@ pub(crate) const HEAD_MM: f64 = 25.5;
 pub(crate) const FOOT_MM: f64 = 24.5;
 
 /// One ruled sheet.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Sheet {
     /// Its number, from 1.
     pub number: usize,
@@ -40,7 +44,7 @@ pub struct Sheet {
 }
 
 /// The title of a row, with the left end of its base line in mm from the top left of the sheet.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PlacedTitle {
     /// From the left, mm.
     pub x_mm: f64,
@@ -51,7 +55,7 @@ pub struct PlacedTitle {
 }
 
 /// A square, with its top left corner in mm from the top left of the sheet.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PlacedCell {
     /// Number of its swatch.
     pub number: u32,

@@ -2,8 +2,8 @@
 //!
 //! [`lay_out`] puts the rows of a [`plan::Plan`] on ruled sheets; [`Sheet::drawing`] turns a
 //! sheet into rectangles and texts that any renderer can draw. Four corner marks and a code say
-//! which sheet of which trial it is, so that its cells can be found again in a scan: the same plan
-//! on the same paper is always laid out alike.
+//! which sheet of which trial it is, so that its cells can be found again in a scan. What was
+//! printed is stored with the plan.
 
 mod code;
 mod drawing;
@@ -14,6 +14,6 @@ mod paper;
 
 pub use code::{CodeError, SheetCode};
 pub use drawing::{Drawing, Mark};
-pub use layout::{LayoutError, PlacedCell, PlacedTitle, Sheet, lay_out};
+pub use layout::{LAYOUT, LayoutError, PlacedCell, PlacedTitle, Sheet, lay_out};
 pub use marks::{CORNER_MARK_MM, corner_marks};
 pub use paper::Paper;

@@ -76,7 +76,7 @@ proptest! {
                 }
             }
             let code =
-                SheetCode { trial: 3, sheet: number, of: sheet.of, paper, side_mm: side };
+                SheetCode { trial: 3, edition: 2, layout: 1, sheet: number, of: sheet.of, paper, side_mm: side };
             prop_assert_eq!(code.to_string().parse::<SheetCode>(), Ok(code));
         }
         let mut wanted: HashMap<(u32, bool), usize> = HashMap::new();
@@ -102,7 +102,7 @@ proptest! {
         let plan = plan(2, 3, 1, true, true);
         let sheets = lay_out(&plan, &labels(), Some(TubeRef(5)), paper, side).expect("a layout");
         for sheet in &sheets {
-            let code = SheetCode { trial: 3, sheet: sheet.number, of: sheet.of, paper, side_mm: side };
+            let code = SheetCode { trial: 3, edition: 2, layout: 1, sheet: sheet.number, of: sheet.of, paper, side_mm: side };
             let drawing = sheet.drawing("A trial", &code);
             for mark in &drawing.marks {
                 let [x, y, w, h] = match mark {
@@ -150,9 +150,17 @@ fn what_does_not_fit_is_said_with_what_does() {
     };
     // The nearest thing that works does work.
     assert!(laid(most_mm).is_ok());
-    for text in
-        ["US2 T1 S1/2 A4 20", "US1 T1 S1 A4 20", "US1 Tx S1/2 A4 20", "US1 T1 S1/2 B5 20", ""]
-    {
+    for text in [
+        "US2 T1 S1/2 A4 20",
+        "US3 T1 P1 L1 S1/2 A4 20",
+        "US1 T1 S1 A4 20",
+        "US1 Tx S1/2 A4 20",
+        "US1 T1 S1/2 B5 20",
+        "",
+    ] {
         assert!(text.parse::<SheetCode>().is_err(), "{text}");
     }
+    // A sheet of the first format is of the first plan in the first layout.
+    let first: SheetCode = "US1 T12 S2/5 A4 20".parse().expect("a code");
+    assert_eq!(first.to_string(), "US2 T12 P1 L1 S2/5 A4 20");
 }

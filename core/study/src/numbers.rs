@@ -38,6 +38,27 @@ pub fn ends([low, high]: [f64; 2], digits: usize) -> [String; 2] {
     [low, high].map(|end| number(end, more.unwrap_or(digits)))
 }
 
+/// Minutes as people say them: `45 min`, `4 h 10 min`.
+#[must_use]
+pub fn hours(minutes: f64) -> String {
+    // Five minutes are as exact as such a forecast can be.
+    let minutes = 5.0 * (minutes / 5.0).ceil();
+    let (days, rest) = ((minutes / 1440.0).floor(), minutes % 1440.0);
+    let (whole, left) = ((rest / 60.0).floor(), rest % 60.0);
+    match (days > 0.0, whole > 0.0) {
+        (true, _) => format!("{days:.0} d {whole:.0} h"),
+        (_, true) if left > 0.0 => format!("{whole:.0} h {left:.0} min"),
+        (_, true) => format!("{whole:.0} h"),
+        _ => format!("{left:.0} min"),
+    }
+}
+
+/// `1 swatch`, `2 swatches`.
+#[must_use]
+pub fn counted(count: usize, one: &str, many: &str) -> String {
+    if count == 1 { format!("1 {one}") } else { format!("{count} {many}") }
+}
+
 fn is_zero(text: &str) -> bool {
     text.bytes().all(|byte| matches!(byte, b'0' | b'.'))
 }
@@ -58,5 +79,14 @@ mod tests {
         }
         assert_eq!(ends([-0.04, 0.04], 0), ["−0.04", "0.04"]);
         assert_eq!(ends([66.0, 74.2], 0), ["66", "74"]);
+    }
+
+    #[test]
+    fn times_are_said_as_people_say_them() {
+        let spans = [(0.0, "0 min"), (42.1, "45 min"), (60.0, "1 h"), (246.0, "4 h 10 min")];
+        for (minutes, text) in spans {
+            assert_eq!(hours(minutes), text);
+        }
+        assert_eq!(hours(4.0 * 1440.0), "4 d 0 h");
     }
 }

@@ -1,6 +1,6 @@
 //! The log of a bench as CSV: a header row, then one row a deed, void ones included.
 
-use bench::{BenchEvent, Entry};
+use bench::{BenchEvent, LogEntry};
 use csv::{Terminator, WriterBuilder};
 use plan::{Plan, Source};
 use study::TubeLabel;
@@ -13,7 +13,7 @@ const COLUMNS: [&str; 7] = ["at", "what", "cell", "how", "put_together", "said",
 
 /// Writes the log, oldest first. Amounts stand in `unit`, g or ml.
 #[must_use]
-pub fn write(log: &[Entry], plan: &Plan, tubes: &[TubeLabel], unit: &str) -> String {
+pub fn write(log: &[LogEntry], plan: &Plan, tubes: &[TubeLabel], unit: &str) -> String {
     let mut out = WriterBuilder::new().terminator(Terminator::Any(b'\n')).from_writer(Vec::new());
     // Writing text to memory cannot fail.
     let _ = out.write_record(COLUMNS);
@@ -23,7 +23,7 @@ pub fn write(log: &[Entry], plan: &Plan, tubes: &[TubeLabel], unit: &str) -> Str
     String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
 }
 
-fn row(entry: &Entry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 7] {
+fn row(entry: &LogEntry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 7] {
     let at = OffsetDateTime::from_unix_timestamp(entry.at).ok();
     let at = at.and_then(|at| at.format(&Rfc3339).ok()).unwrap_or_default();
     let cell = entry.deed.swatch().map_or_else(String::new, |cell| cell.to_string());

@@ -47,7 +47,7 @@ fn sheets(paper: Paper) -> Vec<Sheet> {
 
 fn code(sheet: &Sheet) -> SheetCode {
     let Sheet { number, of, paper, side_mm, .. } = *sheet;
-    SheetCode { trial: 12, sheet: number, of, paper, side_mm }
+    SheetCode { trial: 12, edition: 2, layout: 1, sheet: number, of, paper, side_mm }
 }
 
 /// A page as Poppler draws it, 1200 dots to the inch.

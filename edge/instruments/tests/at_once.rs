@@ -2,7 +2,7 @@
 
 use bench::diagnosis::{Cause, Context, ReadColour, diagnose, estimate};
 use colour::{Conditions, Lab, Reflectance};
-use instruments::simulated::{SimulatedMeter, Workshop, tubes_alone};
+use instruments::simulated::{MixingTable, SimulatedMeter, tubes_alone};
 use instruments::{Meter, Specimen};
 use plan::prior::{Prior, learn};
 use rand::{Rng, SeedableRng};
@@ -29,7 +29,7 @@ impl Table {
             code: (*code).into(),
         };
         let labels: Vec<TubeLabel> = CODES.iter().map(label).collect();
-        let mut meter = SimulatedMeter::new(seed, Workshop::default());
+        let mut meter = SimulatedMeter::new(seed, MixingTable::default());
         let prior = learn(&tubes_alone(&mut meter, &labels).expect("answers"));
         Self { meter, labels, prior, swatch: 1000 }
     }

@@ -1,7 +1,7 @@
 //! Constants fitted to mass tones and tints predict mixtures that were held back.
 
 use colour::{Conditions, Lab, StatedLab, ciede2000};
-use instruments::simulated::{SimulatedMeter, Workshop, WorkshopErrors, tubes_alone};
+use instruments::simulated::{MixingTable, SimulatedMeter, TableErrors, tubes_alone};
 use instruments::{Meter, Specimen};
 use mixing::{
     Constants, Drawdown, FitKind, InternalReflectance, Sheen, Surface, Tint, fit, predict,
@@ -132,7 +132,7 @@ const KINDS: [&str; 3] = ["with white", "hiding mass tones", "other mass tones"]
 
 #[test]
 fn held_back_mixtures_are_predicted_from_readings_without_noise() {
-    let workshop = Workshop { errors: WorkshopErrors::NONE };
+    let workshop = MixingTable { errors: TableErrors::NONE };
     let mut errors = errors(SimulatedMeter::new(3, workshop).without_noise());
     for ((errors, kind), most) in errors.iter_mut().zip(KINDS).zip([1.0, 2.0, 4.0]) {
         let (half, most_found) = (percentile(errors, 0.5), percentile(errors, 0.95));
@@ -146,7 +146,7 @@ fn held_back_mixtures_are_predicted_from_readings_without_noise() {
 #[test]
 #[ignore = "a report; run by `make check`"]
 fn with_the_usual_errors() {
-    let mut errors = errors(SimulatedMeter::new(3, Workshop::default()));
+    let mut errors = errors(SimulatedMeter::new(3, MixingTable::default()));
     for (errors, kind) in errors.iter_mut().zip(KINDS) {
         let (half, most) = (percentile(errors, 0.5), percentile(errors, 0.95));
         println!("| {kind}, usual errors | {} | {half:.2} | {most:.2} |", errors.len());
@@ -170,7 +170,7 @@ fn planned_shares(prior: &Prior, (from, to): (TubeRef, TubeRef), steps: StepChoi
 #[test]
 fn even_steps_stay_even_when_they_are_mixed() {
     let mut meter =
-        SimulatedMeter::new(3, Workshop { errors: WorkshopErrors::NONE }).without_noise();
+        SimulatedMeter::new(3, MixingTable { errors: TableErrors::NONE }).without_noise();
     // The white is a tube like another: its ladder is where strong tinters jump most.
     let codes: Vec<&str> = CODES.into_iter().chain(["PW6"]).collect();
     let labels: Vec<TubeLabel> = codes.iter().map(|code| label(code)).collect();

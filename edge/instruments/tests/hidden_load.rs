@@ -2,7 +2,7 @@
 
 use colour::Conditions;
 use figures::analyse;
-use instruments::simulated::{HiddenPaint, SimulatedMeter, Workshop, WorkshopErrors};
+use instruments::simulated::{HiddenPaint, MixingTable, SimulatedMeter, TableErrors};
 use instruments::{Meter, Specimen};
 use mixing::Sheen;
 use study::{
@@ -24,8 +24,8 @@ fn tubes(code: &str) -> [TubeLabel; 3] {
 }
 
 /// Stated weighing error and noise, streaks and uneven films, but the surface as the analysis has it.
-fn nominal_surface() -> Workshop {
-    Workshop { errors: WorkshopErrors { surface: 0.0, mixing: 0.0, ..WorkshopErrors::default() } }
+fn nominal_surface() -> MixingTable {
+    MixingTable { errors: TableErrors { surface: 0.0, mixing: 0.0, ..TableErrors::default() } }
 }
 
 /// A whole trial of a full and a weak tube, read by the simulated meter.
@@ -188,11 +188,11 @@ fn the_stated_repeatability_is_true() {
                 state: State::Dry,
                 by_eye: false,
             };
-            let spectrum = SimulatedMeter::new(1, Workshop::default()).read(&specimen);
+            let spectrum = SimulatedMeter::new(1, MixingTable::default()).read(&specimen);
             colour::Lab::from_reflectance(&spectrum.expect("answers"), Conditions::D65_10)
         })
         .collect();
     let spread = colour::spread(&labs).expect("200 readings").value();
-    let stated = SimulatedMeter::new(1, Workshop::default()).repeatability();
+    let stated = SimulatedMeter::new(1, MixingTable::default()).repeatability();
     assert!((0.7 * stated..1.3 * stated).contains(&spread), "{spread} for {stated}");
 }

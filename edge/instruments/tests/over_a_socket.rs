@@ -7,7 +7,7 @@ use std::time::{Duration, Instant};
 use bench::Tile;
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 use instruments::simulated::{
-    Fault, MeterDevice, MeterHabits, ScaleDevice, SimulatedBench, SimulatedMeter, Workshop,
+    Fault, MeterDevice, MeterHabits, MixingTable, ScaleDevice, SimulatedBench, SimulatedMeter,
 };
 use instruments::{DeviceError, Meter, RemoteMeter, RemoteScale, Scale, Specimen};
 use mixing::Geometry;
@@ -18,7 +18,7 @@ const PATIENCE: Duration = Duration::from_secs(8);
 
 fn meter(habits: MeterHabits) -> (MeterDevice, RemoteMeter) {
     let listener = TcpListener::bind("127.0.0.1:0").expect("a port");
-    let simulated = SimulatedMeter::new(7, Workshop::default());
+    let simulated = SimulatedMeter::new(7, MixingTable::default());
     let device = MeterDevice::start(listener, simulated, habits).expect("start");
     let driver = RemoteMeter::at(device.running().address());
     (device, driver)
@@ -43,7 +43,7 @@ fn a_reading_comes_through_the_socket_as_the_meter_took_it() {
     let (device, mut driver) = meter(MeterHabits::default());
     assert_eq!(driver.name(), "simulated meter");
     assert_eq!((driver.geometry(), driver.repeatability()), (Geometry::SphereIncluded, 0.03));
-    let mut alone = SimulatedMeter::new(7, Workshop::default());
+    let mut alone = SimulatedMeter::new(7, MixingTable::default());
     for occasion in 0..4 {
         let specimen = blue(occasion);
         let read = driver.read(&specimen).expect("a reading");
@@ -166,7 +166,7 @@ fn a_scale_settles_is_tared_and_shows_no_more_than_its_last_digit() {
 
 #[test]
 fn two_drivers_share_a_device() {
-    let simulated = SimulatedMeter::new(5, Workshop::default());
+    let simulated = SimulatedMeter::new(5, MixingTable::default());
     let bench = SimulatedBench::default().with_meter(simulated).expect("start");
     let address = bench.meter.expect("a meter").running().address();
     let readers = [0_u64, 1].map(|reader| {

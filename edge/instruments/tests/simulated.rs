@@ -1,7 +1,7 @@
 //! The simulated workshop behaves as paint does, and always the same way.
 
 use colour::{Conditions, Lab, Reflectance, ciede2000};
-use instruments::simulated::{HiddenPaint, SimulatedMeter, Workshop, WorkshopErrors};
+use instruments::simulated::{HiddenPaint, MixingTable, SimulatedMeter, TableErrors};
 use instruments::{Meter, Specimen};
 use study::{Backing, FilmKind, State, TubeLabel};
 
@@ -23,7 +23,7 @@ fn neat(code: &str) -> Specimen {
 }
 
 fn read(specimen: &Specimen) -> Reflectance {
-    SimulatedMeter::new(7, Workshop::default()).read(specimen).expect("answers")
+    SimulatedMeter::new(7, MixingTable::default()).read(specimen).expect("answers")
 }
 
 fn lab(specimen: &Specimen) -> Lab {
@@ -40,16 +40,17 @@ fn one_seed_gives_the_same_readings_and_another_pile_gives_others() {
     let again = Specimen { occasion: 1, ..mixed.clone() };
     let noise = ciede2000(lab(&mixed), lab(&again));
     // A kitchen scale shows what weighing anew does.
-    let errors = WorkshopErrors { scale_g: 0.1, ..WorkshopErrors::default() };
+    let errors = TableErrors { scale_g: 0.1, ..TableErrors::default() };
     let piles = [0, 1].map(|pile| {
         let specimen = Specimen { pile, ..mixed.clone() };
-        let reading = SimulatedMeter::new(7, Workshop { errors }).read(&specimen).expect("answers");
+        let reading =
+            SimulatedMeter::new(7, MixingTable { errors }).read(&specimen).expect("answers");
         Lab::from_reflectance(&reading, Conditions::D65_10)
     });
     let pile = ciede2000(piles[0], piles[1]);
     assert!(noise.value() > 0.0 && noise.value() < 0.2, "{noise}");
     assert!(pile.value() > 5.0 * noise.value(), "weighed anew: {pile} against {noise}");
-    let other_seed = SimulatedMeter::new(8, Workshop::default()).read(&mixed).expect("answers");
+    let other_seed = SimulatedMeter::new(8, MixingTable::default()).read(&mixed).expect("answers");
     assert_ne!(other_seed, read(&mixed));
 }
 
@@ -102,7 +103,7 @@ fn less_pigment_makes_a_paler_tint_and_a_known_paint_is_not_made_up() {
     };
     let with_load = |load: f64| {
         let paint = HiddenPaint::of(&blue).with_load(load);
-        let mut meter = SimulatedMeter::new(7, Workshop::default()).knowing(blue.clone(), paint);
+        let mut meter = SimulatedMeter::new(7, MixingTable::default()).knowing(blue.clone(), paint);
         Lab::from_reflectance(&meter.read(&tint).expect("answers"), Conditions::D65_10).l
     };
     assert!(with_load(0.5) > with_load(1.0) + 3.0);

@@ -10,7 +10,7 @@ use crate::readings::{FROM_FILE, NewReading};
 use crate::swatches::insert_swatch;
 use crate::trial::{Circumstances, Role};
 use crate::trials::{insert_trial, insert_tubes};
-use crate::tubes::find_or_add;
+use crate::tubes::{TubeId, find_or_add};
 use crate::voids::insert_void;
 use crate::{Store, StoreError, SwatchId, TrialId};
 
@@ -41,11 +41,13 @@ impl Store {
             meter_known: true,
         };
         let trial = insert_trial(&mut writing, name, &circumstances, Some(head)).await?;
-        let mut tubes = Vec::new();
-        for (at, label) in study.tubes.iter().enumerate() {
-            let role = if study.white == Some(TubeRef(at)) { Role::White } else { Role::Tested };
-            tubes.push((find_or_add(&mut writing, label).await?, role));
+        let mut tubes: Vec<TubeId> = Vec::new();
+        for label in &study.tubes {
+            tubes.push(find_or_add(&mut writing, label, &tubes).await?);
         }
+        let role = |at| if study.white == Some(TubeRef(at)) { Role::White } else { Role::Tested };
+        let tubes: Vec<(TubeId, Role)> =
+            tubes.into_iter().enumerate().map(|(at, tube)| (tube, role(at))).collect();
         insert_tubes(&mut writing, trial, &tubes).await?;
         let mut swatches: HashMap<SwatchKey, SwatchId> = HashMap::new();
         for (reading, row) in study.readings.iter().zip(rows.iter().copied()) {

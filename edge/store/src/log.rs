@@ -1,6 +1,6 @@
 //! The log of the bench: what was done besides reading. Lines are only ever added, and voided.
 
-use bench::{BenchEvent, Entry, Standing, may_do};
+use bench::{BenchEvent, LogEntry, Standing, may_do};
 use sqlx::SqliteConnection;
 
 use crate::ids::TrialId;
@@ -19,12 +19,12 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Refused`] for what cannot have been done to the paint as it stands.
-    pub async fn record_deeds(
+    pub async fn record_events(
         &self,
         trial: TrialId,
         deeds: &[BenchEvent],
         token: Option<&str>,
-        allowed: impl FnOnce(&[Entry]) -> bool + Send,
+        allowed: impl FnOnce(&[LogEntry]) -> bool + Send,
     ) -> Result<bool, StoreError> {
         let mut writing = self.write().await?;
         if is_known(&mut writing, token).await? {
@@ -176,7 +176,8 @@ pub(crate) async fn standing(
     )
     .fetch_all(connection)
     .await?;
-    let entries: Result<Vec<Entry>, StoreError> = rows.into_iter().map(EntryRow::entry).collect();
+    let entries: Result<Vec<LogEntry>, StoreError> =
+        rows.into_iter().map(EntryRow::entry).collect();
     Ok(Standing::of(number, &entries?, read))
 }
 
@@ -273,8 +274,8 @@ struct EntryRow {
 }
 
 impl EntryRow {
-    fn entry(self) -> Result<Entry, StoreError> {
-        Ok(Entry {
+    fn entry(self) -> Result<LogEntry, StoreError> {
+        Ok(LogEntry {
             id: self.id,
             batch: self.batch,
             deed: records::read_event(self.version, &self.deed)?,
@@ -289,7 +290,7 @@ impl EntryRow {
 pub(crate) async fn of_trial(
     connection: &mut SqliteConnection,
     trial: TrialId,
-) -> Result<Vec<Entry>, StoreError> {
+) -> Result<Vec<LogEntry>, StoreError> {
     let rows = sqlx::query_as!(
         EntryRow,
         r#"SELECT deed.id AS "id!", batch AS "batch!", deed, version, after_reading,

@@ -5,8 +5,9 @@
 use std::sync::Arc;
 
 use plan::{Design, Plan};
-use sheet::Paper;
+use sheet::{Paper, Sheet};
 use sqlx::SqliteConnection;
+use study::{TubeLabel, TubeRef};
 
 use crate::error::parse;
 use crate::ids::{PaletteId, TrialId};
@@ -23,6 +24,12 @@ pub struct TrialPlan {
     pub design: Arc<Design>,
     /// What was worked out.
     pub plan: Arc<Plan>,
+    /// The sheets as they are printed.
+    pub sheets: Arc<Vec<Sheet>>,
+    /// The layout that they were made by; see [`sheet::LAYOUT`].
+    pub layout: u32,
+    /// How often the trial has been planned, from 1; the records count it.
+    pub edition: u32,
 }
 
 impl TrialPlan {
@@ -35,18 +42,22 @@ impl TrialPlan {
         let (palette, paper) = (self.palette.map(|id| id.0), self.paper.to_string());
         let design = records::write("design", &*self.design)?;
         let plan = records::write("plan", &*self.plan)?;
+        let sheets = records::write("sheets", &*self.sheets)?;
         sqlx::query!(
-            "INSERT INTO trial_plan (trial_id, palette_id, paper, design, plan, version)
-             VALUES (?, ?, ?, ?, ?, ?)
+            "INSERT INTO trial_plan (trial_id, palette_id, paper, design, plan, version, sheets, layout)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?)
              ON CONFLICT (trial_id) DO UPDATE SET palette_id = excluded.palette_id,
                paper = excluded.paper, design = excluded.design, plan = excluded.plan,
-               version = excluded.version",
+               version = excluded.version, sheets = excluded.sheets, layout = excluded.layout,
+               edition = edition + 1",
             trial.0,
             palette,
             paper,
             design,
             plan,
-            records::VERSION
+            records::VERSION,
+            sheets,
+            self.layout
         )
         .execute(&mut *connection)
         .await?;
@@ -82,22 +93,39 @@ async fn put_swatches(connection: &mut SqliteConnection, trial: TrialId) -> Resu
     Ok(())
 }
 
+/// The plan of a trial. Sheets that were printed before they were stored are laid out as they were then:
+/// by the first layout, with the `labels` of the trial's tubes.
 pub(crate) async fn of_trial(
     connection: &mut SqliteConnection,
     trial: TrialId,
+    (labels, white): (&[TubeLabel], Option<TubeRef>),
 ) -> Result<Option<TrialPlan>, StoreError> {
     let row = sqlx::query!(
-        "SELECT palette_id, paper, design, plan, version FROM trial_plan WHERE trial_id = ?",
+        r#"SELECT palette_id, paper, design, plan, version, sheets, layout AS "layout!: u32",
+                  edition AS "edition!: u32"
+           FROM trial_plan WHERE trial_id = ?"#,
         trial.0
     )
     .fetch_optional(connection)
     .await?;
     row.map(|row| {
+        let paper: Paper = parse("paper", &row.paper)?;
+        let design = records::read_design(row.version, &row.design)?;
+        let plan = records::read_plan(row.version, &row.plan)?;
+        let sheets = match &row.sheets {
+            Some(text) => records::read_sheets(row.version, text)?,
+            // What cannot be laid out was never printed.
+            None => sheet::lay_out(&plan, labels, white, paper, design.supply.film.side_mm)
+                .unwrap_or_default(),
+        };
         Ok(TrialPlan {
             palette: row.palette_id.map(PaletteId),
-            paper: parse("paper", &row.paper)?,
-            design: Arc::new(records::read_design(row.version, &row.design)?),
-            plan: Arc::new(records::read_plan(row.version, &row.plan)?),
+            paper,
+            design: Arc::new(design),
+            plan: Arc::new(plan),
+            sheets: Arc::new(sheets),
+            layout: row.layout,
+            edition: row.edition,
         })
     })
     .transpose()

@@ -1,4 +1,4 @@
-//! Plans, designs and deeds as they are stored: JSON with the version of its form.
+//! Plans, designs, sheets and bench events as they are stored: JSON with the version of its form.
 //!
 //! A type of the core may change; what stands in a workshop file does not. When one changes so that an
 //! older text reads otherwise, [`VERSION`] rises and the older form gets its own way of reading here.
@@ -8,16 +8,17 @@ use bench::BenchEvent;
 use plan::{Design, Plan};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
+use sheet::Sheet;
 
 use crate::StoreError;
 
 /// The version that is written.
 pub const VERSION: i64 = 1;
 
-/// Reads a deed.
+/// Reads a line of the bench log.
 ///
 /// # Errors
-/// For a version of a later release, and for a text that is no deed.
+/// For a version of a later release, and for a text that is none.
 pub fn read_event(version: i64, text: &str) -> Result<BenchEvent, StoreError> {
     read("line of the bench log", version, text)
 }
@@ -36,6 +37,14 @@ pub fn read_design(version: i64, text: &str) -> Result<Design, StoreError> {
 /// As [`read_event`].
 pub fn read_plan(version: i64, text: &str) -> Result<Plan, StoreError> {
     read("plan", version, text)
+}
+
+/// Reads the sheets of a plan.
+///
+/// # Errors
+/// As [`read_event`].
+pub fn read_sheets(version: i64, text: &str) -> Result<Vec<Sheet>, StoreError> {
+    read("sheets", version, text)
 }
 
 fn read<T: DeserializeOwned>(

@@ -4,7 +4,7 @@ use std::fmt;
 use std::str::FromStr;
 use std::sync::Arc;
 
-use bench::{BenchEvent, Entry, Run, Taken};
+use bench::{BenchEvent, LogEntry, Run, Taken};
 use colour::Conditions;
 use plan::{Pile, Plan, Swatch};
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -119,7 +119,7 @@ pub struct Trial {
     /// How it was planned; `None` for a trial that came from a file.
     pub plan: Option<TrialPlan>,
     /// What was done at the bench besides reading, oldest first.
-    pub log: Vec<Entry>,
+    pub log: Vec<LogEntry>,
     /// It is put away: kept, and used nowhere.
     pub put_away: bool,
     /// How far the records had come when it was read.
@@ -347,7 +347,7 @@ pub enum Last {
 impl Last {
     /// From the log and the last reading of a trial, with whether that counts. A void stays: where
     /// the last entry is one, there is nothing to take back.
-    pub(crate) fn of(log: &[Entry], reading: Option<(ReadingId, bool)>) -> Option<Self> {
+    pub(crate) fn of(log: &[LogEntry], reading: Option<(ReadingId, bool)>) -> Option<Self> {
         let deed = log.iter().rfind(|entry| entry.void.is_none());
         match (deed, reading) {
             (Some(deed), reading) if reading.is_none_or(|(id, _)| deed.after >= id.0) => {

@@ -3,7 +3,7 @@
 use colour::Conditions;
 use rustc_hash::FxHashMap;
 use sqlx::SqliteConnection;
-use study::Protocol;
+use study::{Protocol, TubeLabel, TubeRef};
 
 use crate::error::parse;
 use crate::ids::TrialId;
@@ -184,15 +184,18 @@ impl Store {
         .await?
         .ok_or(StoreError::NotFound("trial"))?;
         let swatches = swatches(&mut look, id).await?;
+        let tubes = tubes_of(&mut look, id).await?;
+        let labels: Vec<TubeLabel> = tubes.iter().map(|it| it.tube.tube.label()).collect();
+        let white = tubes.iter().position(|it| it.role == Role::White).map(TubeRef);
         let trial = Trial {
             id,
             circumstances: row.circumstances()?,
             name: row.name,
-            tubes: tubes_of(&mut look, id).await?,
+            tubes,
             readings: crate::readings::of_trial(&mut look, id, &swatches, ReadingId(0)).await?,
             swatches,
             source_head: row.source_head,
-            plan: plans::of_trial(&mut look, id).await?,
+            plan: plans::of_trial(&mut look, id, (&labels, white)).await?,
             log: log::of_trial(&mut look, id).await?,
             put_away: row.put_away,
             stamp: stamp(&mut look, id).await?,

@@ -273,10 +273,12 @@ impl Texts {
 }
 
 /// The tube on the shelf that a file's label means (same maker, name and pigments; a label without
-/// pigments means the first of that maker and name), or a new one.
+/// pigments means the first of that maker and name), or a new one. What another label of the file has
+/// `taken` is another tube.
 pub(crate) async fn find_or_add(
     connection: &mut SqliteConnection,
     label: &TubeLabel,
+    taken: &[TubeId],
 ) -> Result<TubeId, StoreError> {
     // A text that holds no Colour Index name says no more than an old tube does.
     let codes = ColourIndexName::parse_list(&label.code).unwrap_or_default();
@@ -284,16 +286,19 @@ pub(crate) async fn find_or_add(
         Tube { maker: label.maker.clone(), name: label.name.clone(), codes, ..Tube::default() };
     let code = tube.code();
     let known = sqlx::query_scalar!(
-        r#"SELECT id AS "id!" FROM tube WHERE maker = ?1 AND name = ?2 AND (codes = ?3 OR ?3 = '')
-           ORDER BY id LIMIT 1"#,
+        // Capitals and spaces at the ends make no other tube, nor does a code that one of the two leaves out.
+        r#"SELECT id AS "id!" FROM tube
+           WHERE lower(trim(maker)) = lower(trim(?1)) AND lower(trim(name)) = lower(trim(?2))
+             AND (codes = ?3 OR ?3 = '' OR codes = '')
+           ORDER BY maker = ?1 AND name = ?2 DESC, codes = ?3 DESC, id"#,
         label.maker,
         label.name,
         code
     )
-    .fetch_optional(&mut *connection)
+    .fetch_all(&mut *connection)
     .await?;
-    if let Some(id) = known {
-        return Ok(TubeId(id));
+    if let Some(id) = known.into_iter().map(TubeId).find(|id| !taken.contains(id)) {
+        return Ok(id);
     }
     insert(connection, &tube).await
 }

@@ -3,10 +3,9 @@
 use std::collections::HashMap;
 
 use plan::{Pile, PileKind, Plan, Source, Step, Supply, Work, mixture_label};
-use store::Trial;
 use study::{Backing, Basis, FilmKind, Mixture, TubeLabel, TubeRef};
+use workshop::OpenTrial;
 
-use crate::pages::plan::sheet_of;
 use crate::words::{number, parts};
 
 /// One step.
@@ -32,7 +31,7 @@ pub(crate) struct MixLine {
 
 /// The steps of a trial as they are told.
 pub(crate) struct WorkList<'a> {
-    trial: &'a Trial,
+    trial: &'a OpenTrial,
     plan: &'a Plan,
     supply: Supply,
     labels: Vec<TubeLabel>,
@@ -43,7 +42,7 @@ pub(crate) struct WorkList<'a> {
 }
 
 impl<'a> WorkList<'a> {
-    pub fn of(trial: &'a Trial, plan: &'a Plan) -> Self {
+    pub fn of(trial: &'a OpenTrial, plan: &'a Plan) -> Self {
         let supply = trial.plan.as_ref().map(|it| it.design.supply).unwrap_or_default();
         let (labels, white) = (trial.labels(), trial.white());
         Self {
@@ -52,7 +51,7 @@ impl<'a> WorkList<'a> {
             supply,
             labels,
             white,
-            sheets: sheet_of(trial),
+            sheets: trial.sheet_numbers(),
             sources: source_places(plan),
         }
     }

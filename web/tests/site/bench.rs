@@ -4,7 +4,7 @@ use std::collections::HashSet;
 
 use axum::http::StatusCode;
 use colour::Reflectance;
-use instruments::simulated::{SimulatedMeter, Workshop};
+use instruments::simulated::{MixingTable, SimulatedMeter};
 use instruments::{DeviceError, Meter, Specimen};
 use mixing::Geometry;
 
@@ -141,8 +141,8 @@ async fn what_was_really_mixed_is_asked_at_its_field_and_kept() {
     for (amounts, tube, said) in [
         (["0.004", "1.2"], "", "0.004 is less than the last digit of the scale, 0.01"),
         (["a lot", "1.2"], "", "“a lot” is not a number; write it as 1.98"),
-        (["-1", "1.2"], "", "-1 cannot be; write what the scale showed"),
-        (["0", "1.2"], "", "0 cannot be"),
+        (["-1", "1.2"], "", "Enter the weight the scale shows, such as 1.98"),
+        (["0", "1.2"], "", "Enter the weight the scale shows, such as 1.98"),
         (["1", "1.2"], "Peacock", "no tube on the shelf is called “Peacock”"),
     ] {
         let refused = site.post("/trials/1/bench/31/lay", &lay(amounts, tube)).await;
@@ -276,7 +276,7 @@ impl Meter for Fading {
 
 #[tokio::test]
 async fn drift_is_said_and_what_was_read_meanwhile_is_marked() {
-    let meter = Fading(SimulatedMeter::new(1, Workshop::default()), 1.0);
+    let meter = Fading(SimulatedMeter::new(1, MixingTable::default()), 1.0);
     let site = Site::with_meter(meter).await;
     let page = site.get("/trials/1/bench/1").await.text;
     assert!(page.contains("Read the white tile before the first reading"), "{page}");

@@ -5,10 +5,11 @@ use axum::body::{Body, to_bytes};
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE, LOCATION};
 use axum::http::{HeaderName, Request, StatusCode};
 use instruments::Meter;
-use instruments::simulated::{SimulatedMeter, Workshop};
+use instruments::simulated::{MixingTable, SimulatedMeter};
 use store::Store;
 use tower::ServiceExt as _;
-use web::{AppState, router};
+use web::router;
+use workshop::Workshop;
 
 /// The planner's fields for two blues against a yellow, some of them changed.
 pub fn trial_form(changed: &[(&str, &str)]) -> String {
@@ -82,22 +83,22 @@ pub struct Answer {
 impl Site {
     /// A shelf of two blues, a yellow and a white (tubes 1 to 4), and a planned trial of them.
     pub async fn with_trial() -> Self {
-        Self::with_meter(SimulatedMeter::new(1, Workshop::default())).await
+        Self::with_meter(SimulatedMeter::new(1, MixingTable::default())).await
     }
 
     /// The same, read with another meter.
     pub async fn with_meter(meter: impl Meter + 'static) -> Self {
         let store = Store::in_memory().await.expect("open");
-        Self::over(AppState::new(store).with_meter(meter)).await
+        Self::over(Workshop::new(store).with_meter(meter)).await
     }
 
     /// Whatever is in the records already.
-    pub fn open(app: AppState) -> Self {
+    pub fn open(app: Workshop) -> Self {
         Self(router(app))
     }
 
     /// The same over any records and devices.
-    pub async fn over(app: AppState) -> Self {
+    pub async fn over(app: Workshop) -> Self {
         let site = Self::open(app);
         for (maker, name, codes) in [
             ("Tidewell", "Canopy Ultramarine", "PB29"),

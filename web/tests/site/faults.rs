@@ -2,18 +2,18 @@
 
 use axum::http::StatusCode;
 use colour::Reflectance;
-use instruments::simulated::{SimulatedMeter, Workshop};
+use instruments::simulated::{MixingTable, SimulatedMeter};
 use instruments::{DeviceError, Meter, RemoteMeter, RemoteScale, Specimen};
 use mixing::Geometry;
 use store::Store;
-use web::AppState;
+use workshop::Workshop;
 
 use crate::common::{Site, form, trial_form};
 
 /// A site over its own store, without any device.
 async fn without_devices() -> (Site, Store) {
     let store = Store::in_memory().await.expect("open");
-    (Site::over(AppState::new(store.clone())).await, store)
+    (Site::over(Workshop::new(store.clone())).await, store)
 }
 
 const HEAD: &str = "tube,maker,code,with,parts,with_parts,white_parts,state,backing,repeat,L,a,b\n";
@@ -78,7 +78,7 @@ async fn what_a_simulated_device_made_up_says_so_for_ever() {
     // A meter that only calls itself simulated over its socket is one, too; the plugs are not its.
     let nobody = "127.0.0.1:9".parse().expect("an address");
     let store = Store::in_memory().await.expect("open");
-    let app = AppState::new(store).with_meter(RemoteMeter::at(nobody));
+    let app = Workshop::new(store).with_meter(RemoteMeter::at(nobody));
     let site = Site::over(app.with_scale(RemoteScale::at(nobody))).await;
     let plug = site.post("/trials/1/devices", "choice=meter-unplugged").await;
     assert_eq!(plug.status, StatusCode::BAD_REQUEST);
@@ -142,7 +142,7 @@ async fn a_trial_that_cannot_be_read_is_in_nobodys_way() {
     let folder = tempfile::tempdir().expect("a folder");
     let path = folder.path().join("workshop.db");
     let store = Store::open(&path).await.expect("open");
-    let site = Site::over(AppState::new(store)).await;
+    let site = Site::over(Workshop::new(store)).await;
     let rows = "Canopy Ultramarine,Tidewell,PB29,,1,,4,dry,paper,1,60,1,-38\n";
     site.upload("Damaged", "a.csv", file("", rows).as_bytes()).await;
     site.upload("Sound", "b.csv", file("", rows).as_bytes()).await;
@@ -393,8 +393,8 @@ async fn a_long_list_of_readings_comes_in_parts() {
 /// The copy that the page saves is a whole workshop.
 #[tokio::test]
 async fn a_copy_is_saved_from_the_page() {
-    let app = AppState::new(Store::in_memory().await.expect("open"));
-    let site = Site::over(app.with_meter(SimulatedMeter::new(1, Workshop::default()))).await;
+    let app = Workshop::new(Store::in_memory().await.expect("open"));
+    let site = Site::over(app.with_meter(SimulatedMeter::new(1, MixingTable::default()))).await;
     assert!(site.get("/copy").await.text.contains("4 tubes, 1 trial and 0 readings"));
     let copy = site.get("/copy/workshop.db").await;
     assert_eq!(copy.status, StatusCode::OK);
@@ -430,11 +430,11 @@ impl Meter for Turned {
 #[tokio::test]
 async fn another_meter_than_the_trials_stops_with_a_question() {
     let store = Store::in_memory().await.expect("open");
-    let simulated = || SimulatedMeter::new(1, Workshop::default());
-    let first = Site::over(AppState::new(store.clone()).with_meter(simulated())).await;
+    let simulated = || SimulatedMeter::new(1, MixingTable::default());
+    let first = Site::over(Workshop::new(store.clone()).with_meter(simulated())).await;
     first.lay(1, 7).await;
     first.post("/trials/1/bench/7/read", "state=dry").await;
-    let second = Site::open(AppState::new(store).with_meter(Turned(simulated())));
+    let second = Site::open(Workshop::new(store).with_meter(Turned(simulated())));
     for (path, form) in [("read", "state=dry"), ("tile", "choice=white")] {
         let asked = second.post(&format!("/trials/1/bench/7/{path}"), form).await;
         assert_eq!(asked.status, StatusCode::CONFLICT, "{path}");

@@ -4,11 +4,12 @@ use axum::body::Body;
 use axum::http::{Request, StatusCode};
 use store::Store;
 use tower::ServiceExt as _;
-use web::{AppState, router};
+use web::router;
+use workshop::Workshop;
 
 async fn answer(request: Request<Body>) -> axum::response::Response {
     let store = Store::in_memory().await.expect("open");
-    let app = AppState::new(store);
+    let app = Workshop::new(store);
     router(app).oneshot(request).await.expect("answers")
 }
 

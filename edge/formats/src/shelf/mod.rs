@@ -10,7 +10,7 @@ mod preview;
 mod read;
 
 use csv::{Terminator, WriterBuilder};
-pub use preview::{Change, Entry, Verdict, preview};
+pub use preview::{Change, LogEntry, Verdict, preview};
 pub use read::{MAX_LINES, ShelfError, ShelfRow, read};
 use study::Tube;
 

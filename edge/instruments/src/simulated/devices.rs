@@ -9,7 +9,7 @@ use rand_chacha::ChaCha8Rng;
 
 use super::SimulatedMeter;
 use super::device::{Answers, Running, lock};
-use super::workshop::standard_normal;
+use super::table::standard_normal;
 use crate::{DeviceError, Meter as _, Specimen};
 
 /// How a simulated meter behaves over a run.

@@ -7,8 +7,8 @@ use rand_chacha::ChaCha8Rng;
 use study::TubeLabel;
 
 use super::paint::stable_hash;
-use super::workshop::standard_normal;
-use super::{HiddenPaint, Workshop};
+use super::table::standard_normal;
+use super::{HiddenPaint, MixingTable};
 use crate::{DeviceError, Meter, Specimen};
 
 /// A sphere instrument, gloss included, reading a simulated workshop's swatches.
@@ -18,7 +18,7 @@ use crate::{DeviceError, Meter, Specimen};
 #[derive(Debug)]
 pub struct SimulatedMeter {
     seed: u64,
-    workshop: Workshop,
+    table: MixingTable,
     /// Share of its usual noise.
     noise: f64,
     known: Vec<(TubeLabel, HiddenPaint)>,
@@ -33,8 +33,8 @@ const SHARE: f64 = 0.0009;
 impl SimulatedMeter {
     /// A meter whose every reading follows from `seed`.
     #[must_use]
-    pub fn new(seed: u64, workshop: Workshop) -> Self {
-        Self { seed, workshop, noise: 1.0, known: Vec::new() }
+    pub fn new(seed: u64, table: MixingTable) -> Self {
+        Self { seed, table, noise: 1.0, known: Vec::new() }
     }
 
     /// The same meter without noise, for checks of the model alone.
@@ -82,7 +82,7 @@ impl Meter for SimulatedMeter {
         let paints: Vec<(HiddenPaint, f64)> =
             specimen.paints.iter().map(|(label, parts)| (self.paint(label), *parts)).collect();
         let mut chance = self.chance("pile", specimen, specimen.pile);
-        let truth = self.workshop.swatch(&paints, specimen, &mut chance);
+        let truth = self.table.swatch(&paints, specimen, &mut chance);
         let mut chance = self.chance("reading", specimen, specimen.occasion);
         let lamp = 1.0 + self.noise * LAMP * standard_normal(&mut chance);
         Ok(Reflectance::from_fn(|band| {

@@ -10,11 +10,11 @@ mod devices;
 mod meter;
 mod paint;
 mod pigments;
-mod workshop;
+mod table;
 
 pub use alone::tubes_alone;
 pub use device::{Fault, Running};
 pub use devices::{Given, MeterDevice, MeterHabits, ScaleDevice, SimulatedBench};
 pub use meter::SimulatedMeter;
 pub use paint::HiddenPaint;
-pub use workshop::{Workshop, WorkshopErrors};
+pub use table::{MixingTable, TableErrors};

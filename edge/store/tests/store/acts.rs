@@ -25,7 +25,7 @@ async fn nobody_reads_lifts_or_judges_what_is_not_painted() {
     ];
     let refused = async |wanted: &Refused| {
         for deed in &deeds {
-            let done = store.record_deeds(id, std::slice::from_ref(deed), None, |_| true).await;
+            let done = store.record_events(id, std::slice::from_ref(deed), None, |_| true).await;
             assert!(matches!(&done, Err(StoreError::Refused(why)) if why == wanted), "{done:?}");
         }
         for how in [How::Typed, meter("bench meter")] {
@@ -38,10 +38,10 @@ async fn nobody_reads_lifts_or_judges_what_is_not_painted() {
     refused(&Refused::NotPainted(number)).await;
     lay(&store, id, swatch).await;
     let skipped =
-        store.record_deeds(id, &[BenchEvent::Skipped { swatch: number }], None, |_| true).await;
+        store.record_events(id, &[BenchEvent::Skipped { swatch: number }], None, |_| true).await;
     assert!(matches!(skipped, Err(StoreError::Refused(Refused::Painted(_)))));
     for deed in &deeds {
-        let done = store.record_deeds(id, std::slice::from_ref(deed), None, |_| true).await;
+        let done = store.record_events(id, std::slice::from_ref(deed), None, |_| true).await;
         assert!(done.expect("it is painted"));
     }
     // A page that was opened before the swatch was spoilt records nothing on it.

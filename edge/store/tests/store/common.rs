@@ -5,12 +5,12 @@ use colour::Conditions;
 use plan::prior::Prior;
 use plan::steps::Steps;
 use plan::{Chart, Design, Plan, StepChoice};
-use sheet::Paper;
+use sheet::{LAYOUT, Paper};
 use store::{
     Circumstances, How, NewTrial, ReadingId, Role, Store, SwatchId, Trial, TrialId, TrialPlan,
     TubeId,
 };
-use study::{Grade, Measured, Medium, Protocol, State, Tube, TubeRef};
+use study::{Grade, Measured, Medium, Protocol, State, Tube, TubeLabel, TubeRef};
 
 pub fn tube(maker: &str, name: &str, code: &str) -> Tube {
     Tube {
@@ -49,6 +49,9 @@ pub fn star(name: &str, [tested, reference, white]: [TubeId; 3]) -> NewTrial {
         ..Design::default()
     };
     let plan = Plan::new(&design, &Prior::nothing(3, Conditions::D65_10), &[None; 3]);
+    let plan = plan.expect("a plan");
+    let labels = vec![TubeLabel::default(); 3];
+    let sheets = sheet::lay_out(&plan, &labels, design.white, Paper::A4, 20.0).expect("sheets");
     NewTrial {
         name: name.into(),
         tubes: vec![(tested, Role::Tested), (reference, Role::Reference), (white, Role::White)],
@@ -62,7 +65,10 @@ pub fn star(name: &str, [tested, reference, white]: [TubeId; 3]) -> NewTrial {
             palette: None,
             paper: Paper::A4,
             design: design.into(),
-            plan: plan.expect("a plan").into(),
+            plan: plan.into(),
+            sheets: sheets.into(),
+            layout: LAYOUT,
+            edition: 1,
         },
     }
 }
@@ -99,7 +105,7 @@ pub async fn lay(store: &Store, trial: TrialId, swatch: SwatchId) {
     let whole = store.trial(trial).await.expect("read back");
     let number = whole.swatches.iter().find(|it| it.id == swatch).expect("there").swatch.number;
     let laid = [BenchEvent::Laid { swatch: number }];
-    assert!(store.record_deeds(trial, &laid, None, |_| true).await.expect("laid"));
+    assert!(store.record_events(trial, &laid, None, |_| true).await.expect("laid"));
 }
 
 pub fn meter(name: &str) -> How<'_> {

@@ -57,12 +57,23 @@ fn rows() -> Vec<(i64, String)> {
           VALUES (4, 1, 1, 'dry', 3, '[60,-1,-38]', 'D65', '10', 'bench meter', 'meter', 0,
                   'd:8 included', 0.05);
         UPDATE trial SET put_away_at = '2026-11-26T10:00:00Z', revision = revision + 1 WHERE id = 1;";
+    let printed = format!(
+        "INSERT INTO trial (id, name, illuminant, observer, basis, geometry, sheen, repeats) VALUES
+           (2, 'Planned twice', 'D65', '10', 'weight', 'd:8 included', 'satin', 3);
+         INSERT INTO trial_tube VALUES (2, 0, 1, 'tested'), (2, 1, 2, 'reference'), (2, 2, 3, 'white');
+         INSERT INTO trial_plan (trial_id, paper, design, plan, sheets, layout, edition)
+           VALUES (2, 'A4', '{}', '{}', '{}', 1, 2);",
+        golden("design-1.json").replace('\'', "''"),
+        golden("plan-1.json").replace('\'', "''"),
+        golden("sheets-1.json").replace('\'', "''")
+    );
     vec![
         (20_261_125_000_000, first.to_owned()),
         (20_261_125_120_000, label.to_owned()),
         (20_261_125_180_000, plan),
         (20_261_125_200_000, log.to_owned()),
         (20_261_126_090_000, kept_for_good.to_owned()),
+        (20_261_128_090_000, printed),
     ]
 }
 
@@ -115,6 +126,17 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         let shelf = store.shelf().await.expect("shelf");
         assert_eq!(shelf[0].tube.notes.is_empty(), version < 20_261_125_120_000);
         assert_eq!(trial.plan.is_some(), version >= 20_261_125_180_000);
+        // What was printed before it was stored is laid out as it was then.
+        let sheets = trial.plan.as_ref().map_or(0, |plan| plan.sheets.len());
+        assert_eq!(sheets, usize::from(version >= 20_261_125_180_000), "{version}");
+        let printed = store.trial(TrialId(2)).await.ok().and_then(|trial| trial.plan);
+        assert_eq!(printed.is_some(), version >= 20_261_128_090_000);
+        if let Some(printed) = printed {
+            assert_eq!(
+                (printed.edition, &*printed.sheets),
+                (2, &star("Golden", [1, 2, 3].map(store::TubeId)).plan.sheets.to_vec())
+            );
+        }
         assert_eq!(trial.log.len(), if version >= 20_261_125_200_000 { 2 } else { 0 });
         // What was there before is kept beside it, as it was.
         let before = folder.path().join(format!("workshop.db.before-{version}"));
@@ -122,8 +144,8 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
     }
 }
 
-/// Every kind of deed.
-fn deeds() -> Vec<BenchEvent> {
+/// Every kind of bench event.
+fn events() -> Vec<BenchEvent> {
     let parts = vec![(Source::Tube(TubeRef(0)), 0.25), (Source::Pile(3), 1.5)];
     vec![
         BenchEvent::Made(Made { step: 2, how: Basis::Weight, parts, simulated: true }),
@@ -148,7 +170,8 @@ fn records_are_written_and_read_as_their_version_says() {
     let texts = [
         ("design-1.json", serde_json::to_string(&planned.design)),
         ("plan-1.json", serde_json::to_string(&planned.plan)),
-        ("deeds-1.json", serde_json::to_string(&deeds())),
+        ("sheets-1.json", serde_json::to_string(&planned.sheets)),
+        ("deeds-1.json", serde_json::to_string(&events())),
     ];
     for (name, text) in texts {
         let text = text.expect("a text");
@@ -159,10 +182,12 @@ fn records_are_written_and_read_as_their_version_says() {
     }
     assert_eq!(records::read_design(1, &golden("design-1.json")).expect("read"), *planned.design);
     assert_eq!(records::read_plan(1, &golden("plan-1.json")).expect("read"), *planned.plan);
+    let sheets = records::read_sheets(1, &golden("sheets-1.json")).expect("read");
+    assert_eq!(sheets, *planned.sheets);
     // As they stood before simulated devices were told apart.
     let golden_deeds = golden("deeds-1.json").replace(",\"simulated\":false", "");
     let read: Vec<serde_json::Value> = serde_json::from_str(&golden_deeds).expect("a list");
-    for (text, deed) in read.iter().zip(deeds()) {
+    for (text, deed) in read.iter().zip(events()) {
         assert_eq!(records::read_event(1, &text.to_string()).expect("read"), deed);
     }
     assert!(records::read_event(2, "{}").is_err());

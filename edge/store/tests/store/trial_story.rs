@@ -1,6 +1,6 @@
 //! The whole life of a trial in the records.
 
-use bench::{BenchEvent, Entry, Made, Word};
+use bench::{BenchEvent, LogEntry, Made, Word};
 use colour::{Conditions, Lab, Reflectance, StatedLab};
 use plan::Source;
 use store::{How, Last, NewPalette, PlannedSwatch, ReadingId, Store, StoreError, TubeId};
@@ -98,6 +98,14 @@ async fn an_imported_file_finds_its_tubes_and_keeps_its_rows() {
     assert_eq!(store.shelf().await.expect("shelf").len(), shelf);
     let trial = store.trial(id).await.expect("read back");
     assert_eq!((trial.swatches.len(), trial.readings.len()), (2, 3));
+    // A tube is one tube in all trials, however its label is typed; two in one file stay two.
+    let otherwise =
+        text.replace("Canopy Ultramarine,Tidewell,PB29,,1.0", "CANOPY ultramarine,tidewell,,,1.0");
+    let typed_otherwise = formats::readings::read(otherwise.as_bytes()).expect("a good file").study;
+    for (study, more) in [(&typed_otherwise, 1), (&file.study, 1)] {
+        store.import("Again", study, "", &["", "", ""]).await.expect("import");
+        assert_eq!(store.shelf().await.expect("shelf").len(), shelf + more);
+    }
     let sources = store.source_rows(id).await.expect("its rows");
     let rows: Vec<formats::readings::ExportRow<'_>> = trial
         .readings
@@ -172,7 +180,8 @@ async fn a_plan_changes_until_the_bench_begins() {
     store.change_trial(id, &turned).await.expect("change");
     let trial = store.trial(id).await.expect("read back");
     assert_eq!((trial.name.as_str(), trial.tubes[0].tube.id), ("Yellow against blue", yellow));
-    assert_eq!(trial.plan.as_ref(), Some(&turned.plan));
+    // Its sheets are of another edition than those that were printed before.
+    assert_eq!(trial.plan, Some(store::TrialPlan { edition: 2, ..turned.plan.clone() }));
     let typed = Measured::Spectrum(Reflectance::from_fn(|_| 0.4));
     let swatch = trial.swatches[0].id;
     let reading = record(&store, id, swatch, State::Dry, &typed, How::Typed).await;
@@ -223,11 +232,11 @@ async fn the_log_of_the_bench_is_only_added_to() {
         BenchEvent::Made(Made { step: 0, how: Basis::Weight, parts: vec![], simulated: false }),
         BenchEvent::Laid { swatch: number },
     ];
-    let open = |log: &[Entry]| log.is_empty();
-    assert!(store.record_deeds(trial.id, &laid, Some("a"), open).await.expect("stored"));
+    let open = |log: &[LogEntry]| log.is_empty();
+    assert!(store.record_events(trial.id, &laid, Some("a"), open).await.expect("stored"));
     // The same page once more is no news; another table that comes later is refused.
-    assert!(store.record_deeds(trial.id, &laid, Some("a"), open).await.expect("known"));
-    assert!(!store.record_deeds(trial.id, &laid, Some("b"), open).await.expect("refused"));
+    assert!(store.record_events(trial.id, &laid, Some("a"), open).await.expect("known"));
+    assert!(!store.record_events(trial.id, &laid, Some("b"), open).await.expect("refused"));
     let measured = Measured::Spectrum(Reflectance::flat(0.4));
     let read = |token| {
         store.record(trial.id, swatch, State::Dry, &measured, (meter("meter"), Some(token)))
@@ -239,7 +248,7 @@ async fn the_log_of_the_bench_is_only_added_to() {
     // Taken back: first the reading, then what was stored together, then nothing is left.
     let note =
         BenchEvent::Noted { swatch: number, words: vec![Word::Streaky], note: "thin".into() };
-    store.record_deeds(trial.id, &[note], None, |_| true).await.expect("noted");
+    store.record_events(trial.id, &[note], None, |_| true).await.expect("noted");
     let shown = async || store.trial(trial.id).await.expect("read back").last_entry();
     let undo = async |last| store.undo(trial.id, last).await.expect("undo");
     let noted = shown().await.expect("the note");
@@ -297,7 +306,7 @@ async fn what_was_really_done_is_what_readings_are_of() {
         simulated: false,
     };
     let deeds = [BenchEvent::Made(made), BenchEvent::Laid { swatch: number }];
-    store.record_deeds(trial.id, &deeds, None, |_| true).await.expect("stored");
+    store.record_events(trial.id, &deeds, None, |_| true).await.expect("stored");
     let measured = Measured::Spectrum(Reflectance::flat(0.4));
     record(&store, trial.id, planned.id, State::Dry, &measured, meter("meter")).await;
     let study = store.trial(trial.id).await.expect("read back").study();

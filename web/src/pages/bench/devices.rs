@@ -6,9 +6,9 @@ use axum_extra::extract::Form;
 use instruments::simulated::{Fault, SimulatedBench};
 use serde::Deserialize;
 use store::TrialId;
+use workshop::Workshop;
 
 use crate::error::PageError;
-use crate::state::AppState;
 
 /// What can be done to the devices, and how they are.
 pub(crate) struct Plugs {
@@ -67,12 +67,12 @@ pub(crate) struct PlugForm {
 
 /// Pulls a plug, or puts everything right.
 pub(crate) async fn set(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     Form(form): Form<PlugForm>,
 ) -> Result<Redirect, PageError> {
     let no_plug = || PageError::Form("there is no such simulated device".into());
-    let (meter, scale) = (app.simulated.meter.as_ref(), app.simulated.scale.as_ref());
+    let (meter, scale) = (app.simulated().meter.as_ref(), app.simulated().scale.as_ref());
     let set = |fault| meter.map(|device| device.running().set(fault));
     let done = match form.choice.as_str() {
         "well" => {
@@ -90,6 +90,6 @@ pub(crate) async fn set(
         _ => None,
     };
     done.ok_or_else(no_plug)?;
-    app.news.tell(TrialId(id));
+    app.news().tell(TrialId(id));
     Ok(Redirect::to(&format!("/trials/{id}/bench/{}", form.back)))
 }

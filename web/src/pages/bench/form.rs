@@ -1,14 +1,13 @@
 //! What is typed at the bench.
 
-use std::collections::HashMap;
-
 use bench::Word;
 use colour::{Conditions, Lab, StatedLab};
-use plan::Source;
 use serde::Deserialize;
-use study::{Basis, State, TubeRef};
+use study::State;
+use workshop::{LayRequest, Line};
 
 use crate::pages::fields::{FieldErrors, kept, read_number};
+use crate::pages::names::TubeNames;
 
 /// Nobody puts more than this on a palette, in g or ml.
 const MOST_PAINT: f64 = 5000.0;
@@ -84,26 +83,7 @@ pub(crate) struct LayForm {
     weighed: String,
 }
 
-/// One line of a pile as planned.
-#[derive(Debug, Clone, PartialEq)]
-pub(crate) struct PlannedLine {
-    /// `step.component`.
-    pub key: String,
-    pub source: Source,
-    pub amount: f64,
-}
-
 impl LayForm {
-    /// A weight among these was made up by the simulated scale.
-    pub fn simulated(&self) -> bool {
-        self.weighed == "simulated"
-    }
-
-    /// How the piles of this page were put together; `measure` is what was planned.
-    pub fn how(&self, measure: Basis) -> Basis {
-        if self.how == "eye" { Basis::Eye } else { measure }
-    }
-
     fn typed<'a>(&'a self, list: &'a [String], key: &str) -> &'a str {
         let place = self.line.iter().position(|line| line == key);
         place.and_then(|at| list.get(at)).map_or("", |text| text.trim())
@@ -117,61 +97,54 @@ impl LayForm {
         self.typed(&self.tube, key)
     }
 
-    /// The names of other tubes that were typed, by line.
-    pub fn other_tubes(&self) -> HashMap<&str, &str> {
-        let lines = self.line.iter().map(String::as_str);
-        lines.map(|line| (line, self.tube_at(line))).filter(|(_, name)| !name.is_empty()).collect()
+    /// True where a tube was named in another's place.
+    pub fn names_tubes(&self) -> bool {
+        self.tube.iter().any(|name| !name.trim().is_empty())
     }
 
-    /// What was really put together of one step's lines: empty where nothing else was typed than
-    /// planned. `others` are the tubes that took another's place, by line; what is less than `step`,
-    /// the last digit of the scale or syringe, cannot have been read off.
-    pub fn parts(
-        &self,
-        lines: &[PlannedLine],
-        others: &HashMap<&str, TubeRef>,
-        step: f64,
-        errors: &mut FieldErrors,
-    ) -> Vec<(Source, f64)> {
-        let mut typed = false;
-        let mut parts = Vec::with_capacity(lines.len());
-        for line in lines {
-            let amount = match read_number(self.amount_at(&line.key)) {
-                Ok(None) => line.amount,
-                Ok(Some(value)) if value > 0.0 && value < step * (1.0 - 1e-9) => {
-                    let wrong = format!(
-                        "{value} is less than the last digit of the scale, {step}: it cannot be read \
-                         off. Make a larger pile, or press “By eye”"
-                    );
-                    errors.add(&format!("amount-{}", line.key), wrong);
-                    line.amount
+    /// What was really put together, or what is wrong at which field; `step` is the last digit of the
+    /// scale or syringe.
+    pub fn request(&self, step: f64, names: &TubeNames<'_>) -> Result<LayRequest, FieldErrors> {
+        let mut errors = FieldErrors::default();
+        let by_eye = self.how == "eye";
+        let mut request =
+            LayRequest { by_eye, simulated: self.weighed == "simulated", ..LayRequest::default() };
+        for key in &self.line {
+            let Ok(line) = key.parse::<Line>() else { continue };
+            // Nothing is read off by eye.
+            match read_amount(self.amount_at(key), if by_eye { 0.0 } else { step }) {
+                Ok(Some(amount)) => {
+                    request.amounts.insert(line, amount);
                 }
-                Ok(Some(value)) if value > 0.0 && value <= MOST_PAINT => {
-                    typed = true;
-                    value
+                Ok(None) => {}
+                Err(wrong) => errors.add(&format!("amount-{key}"), wrong),
+            }
+            let name = self.tube_at(key);
+            if name.is_empty() {
+                continue;
+            }
+            match names.find(name) {
+                Ok(tube) => {
+                    request.tubes.insert(line, tube.id);
                 }
-                Ok(Some(value)) => {
-                    let wrong =
-                        format!("{value} cannot be; write what the scale showed, such as 1.98");
-                    errors.add(&format!("amount-{}", line.key), wrong);
-                    line.amount
-                }
-                Err(found) => {
-                    let wrong = format!("“{found}” is not a number; write it as 1.98");
-                    errors.add(&format!("amount-{}", line.key), wrong);
-                    line.amount
-                }
-            };
-            let source = match others.get(line.key.as_str()) {
-                Some(tube) => {
-                    typed = true;
-                    Source::Tube(*tube)
-                }
-                None => line.source,
-            };
-            parts.push((source, amount));
+                Err(wrong) => errors.add(&format!("tube-{key}"), wrong),
+            }
         }
-        if typed { parts } else { Vec::new() }
+        if errors.is_empty() { Ok(request) } else { Err(errors) }
+    }
+}
+
+/// An amount as typed; what is less than `step` cannot have been read off.
+fn read_amount(text: &str, step: f64) -> Result<Option<f64>, String> {
+    match read_number(text) {
+        Ok(None) => Ok(None),
+        Ok(Some(value)) if value > 0.0 && value < step * (1.0 - 1e-9) => Err(format!(
+            "{value} is less than the last digit of the scale, {step}: it cannot be read off. Make a \
+             larger pile, or press “By eye”"
+        )),
+        Ok(Some(value)) if value > 0.0 && value <= MOST_PAINT => Ok(Some(value)),
+        Ok(Some(_)) => Err("Enter the weight the scale shows, such as 1.98".into()),
+        Err(found) => Err(format!("“{found}” is not a number; write it as 1.98")),
     }
 }
 

@@ -1,6 +1,6 @@
 //! What was entered last, which can be taken back.
 
-use bench::{BenchEvent, Entry};
+use bench::{BenchEvent, LogEntry};
 use store::{Last, ReadingId, Trial};
 
 /// What can be taken back: how it is named in a form, and what it says.
@@ -36,7 +36,7 @@ pub(crate) fn named(text: &str) -> Option<Last> {
     }
 }
 
-fn told(entry: &Entry) -> String {
+fn told(entry: &LogEntry) -> String {
     match &entry.deed {
         BenchEvent::Made(made) => format!("step {} mixed", made.step + 1),
         BenchEvent::Laid { swatch } => format!("cell {swatch} laid"),
@@ -45,8 +45,8 @@ fn told(entry: &Entry) -> String {
             format!("{} dry", crate::words::counted(swatches.len(), "swatch", "swatches"))
         }
         BenchEvent::Lifted { swatch } => format!("cell {swatch} lifted"),
-        BenchEvent::Bar { swatch, .. } => format!("the bar of cell {swatch} judged"),
-        BenchEvent::Grain { swatch, .. } => format!("the granulation of cell {swatch} judged"),
+        BenchEvent::Bar { swatch, .. } => format!("the bar of cell {swatch} analysed"),
+        BenchEvent::Grain { swatch, .. } => format!("the granulation of cell {swatch} analysed"),
         BenchEvent::Noted { swatch, .. } => format!("a note to cell {swatch}"),
         BenchEvent::Tile { tile, .. } => format!("the {tile} tile read"),
         BenchEvent::Spoilt { swatch, .. } => format!("cell {swatch} void"),

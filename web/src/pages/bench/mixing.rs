@@ -3,9 +3,10 @@
 
 use bench::{Redo, Run};
 use plan::{Source, Work};
-use store::{PlannedSwatch, Trial};
+use store::PlannedSwatch;
+use workshop::{OpenTrial, PlannedLine, left_ml, to_make};
 
-use super::form::{LayForm, PlannedLine};
+use super::form::LayForm;
 use crate::pages::fields::FieldErrors;
 use crate::pages::steps::{MixStep, WorkList};
 
@@ -46,42 +47,9 @@ pub(crate) struct LineForm {
     pub wrong_tube: String,
 }
 
-/// A step that is still to be made for a swatch.
-pub(crate) struct ToMake {
-    pub step: usize,
-    pub lines: Vec<PlannedLine>,
-    /// Some more of what was made before, and not as much as was planned.
-    pub again: bool,
-}
-
-/// The steps that are still to be made for a swatch, each with its lines.
-pub(crate) fn to_make(run: &Run, number: u32, redo: Option<&Redo>) -> Vec<ToMake> {
-    let planned = run.to_make(number).into_iter().map(|step| ToMake {
-        step,
-        lines: lines(step, &run.planned_parts(step)),
-        again: false,
-    });
-    let more = redo.filter(|redo| !redo.again.is_empty() && run.is_made(redo.step));
-    let more = more.map(|redo| ToMake {
-        step: redo.step,
-        lines: lines(redo.step, &redo.again),
-        again: true,
-    });
-    planned.chain(more).collect()
-}
-
-fn lines(step: usize, parts: &[(Source, f64)]) -> Vec<PlannedLine> {
-    let line = |(at, (source, amount)): (usize, &(Source, f64))| PlannedLine {
-        key: format!("{step}.{at}"),
-        source: *source,
-        amount: *amount,
-    };
-    parts.iter().enumerate().map(line).collect()
-}
-
 impl Mixing {
     pub fn of(
-        trial: &Trial,
+        trial: &OpenTrial,
         planned: &PlannedSwatch,
         run: &Run,
         form: &LayForm,
@@ -123,22 +91,18 @@ fn line_form(
     form: &LayForm,
     errors: &FieldErrors,
 ) -> LineForm {
+    let key = line.line.to_string();
     LineForm {
         planned: list.bare_amount(line.amount),
         amount: list.amount(line.amount),
         from: list.source(&line.source),
         is_tube: matches!(line.source, Source::Tube(_)),
-        typed: form.amount_at(&line.key).to_owned(),
-        tube: form.tube_at(&line.key).to_owned(),
-        wrong: errors.at(&format!("amount-{}", line.key)).to_owned(),
-        wrong_tube: errors.at(&format!("tube-{}", line.key)).to_owned(),
-        key: line.key.clone(),
+        typed: form.amount_at(&key).to_owned(),
+        tube: form.tube_at(&key).to_owned(),
+        wrong: errors.at(&format!("amount-{}", key)).to_owned(),
+        wrong_tube: errors.at(&format!("tube-{}", key)).to_owned(),
+        key,
     }
-}
-
-/// What is left in each tube of a trial, in ml.
-pub(crate) fn left_ml(trial: &Trial) -> Vec<Option<f64>> {
-    trial.tubes.iter().map(|tube| tube.tube.tube.left_ml).collect()
 }
 
 /// `Painted again, it takes 0.12 g. 0.02 g are left, and 0.10 g are still to be taken for others: mix

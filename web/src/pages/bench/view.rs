@@ -7,31 +7,26 @@ use askama_web::WebTemplate;
 use bench::{BarShows, Grain, PaceEvidence, Word};
 use plan::cautions::cautions;
 use sheet::PlacedCell;
-use store::{PlannedSwatch, SwatchId, Trial};
+use store::{PlannedSwatch, SwatchId};
 use study::{Part, State, TubeLabel, TubeRef};
+use workshop::{MeterInfo, OpenTrial, Prompt, ReadingCheck, Waiting, WorkOrder, drift_line, until};
 
 use super::Typed;
-use super::asked::{Asked, drift_line, until};
-use super::at_once::AtOnce;
 use super::devices::Plugs;
 use super::form::{LabForm, LayForm};
 use super::last::last_entry;
 use super::mixing::Mixing;
-use super::order::WorkOrder;
 use super::readings::{ReadingRow, paint, rows};
-use crate::draw::{MapCell, MapState, Neighbour, SheetMap, neighbours};
+use crate::draw::{MapCell, MapState, Neighbour, Paint, SheetMap, neighbours};
 use crate::frame::{Frame, Heading};
 use crate::pages::fields::FieldErrors;
-use crate::pages::plan::{sheet_of, sheet_with};
-use crate::state::AboutMeter;
-use crate::waiting::Waiting;
 use crate::words::{hours, parts};
 
 /// What is known besides the records.
 pub(crate) struct Telling {
-    pub at_once: AtOnce,
+    pub check: ReadingCheck,
     pub neighbours: Vec<Neighbour>,
-    pub asked: Asked,
+    pub prompt: Prompt,
     pub state: State,
     /// The user chose the state, which asks for a reading of it.
     pub chosen: bool,
@@ -39,7 +34,7 @@ pub(crate) struct Telling {
     pub now: i64,
     pub waiting: Option<Waiting>,
     /// `None` where readings can only be typed or come from a file.
-    pub meter: Option<AboutMeter>,
+    pub meter: Option<MeterInfo>,
     pub has_scale: bool,
     pub plugs: Option<Plugs>,
 }
@@ -66,11 +61,13 @@ pub(crate) struct BenchPage {
     sheet: Option<usize>,
     /// Every sheet with the number of its first swatch.
     sheets: Vec<(usize, u32)>,
-    asked: Asked,
+    prompt: Prompt,
     mixing: Mixing,
     /// What to put out, where nothing was planned.
     mixture: Vec<MixLine>,
-    at_once: AtOnce,
+    /// `#rrggbb` of the predicted colour; empty where it cannot be told.
+    predicted: String,
+    check: ReadingCheck,
     trouble: String,
     waiting: String,
     drift: String,
@@ -95,7 +92,7 @@ pub(crate) struct BenchPage {
     readings: Vec<ReadingRow>,
     /// Readings of this swatch that are not shown here.
     more_readings: usize,
-    /// What was seen, judged or spoilt, oldest first.
+    /// What was seen, analysed or spoilt, oldest first.
     seen: Vec<String>,
     /// What can be taken back: its name in the form, and what it says.
     last: Option<(String, String)>,
@@ -122,7 +119,7 @@ impl BenchPage {
     pub(super) fn new(
         frame: Frame,
         heading: Heading,
-        (trial, planned): (&Trial, &PlannedSwatch),
+        (trial, planned): (&OpenTrial, &PlannedSwatch),
         order: &WorkOrder<'_>,
         telling: Telling,
         typed: Typed,
@@ -131,7 +128,7 @@ impl BenchPage {
         let number = planned.swatch.number;
         let at = order.place(number);
         let bare = planned.swatch.mixture.is_bare();
-        let on_sheet = sheet_of(trial);
+        let on_sheet = trial.sheet_numbers();
         let repeats = trial.circumstances.repeats as usize;
         let left = trial.missing(planned.id, telling.state);
         let (all, done) = done(trial, order);
@@ -151,7 +148,8 @@ impl BenchPage {
             sheets: firsts(&on_sheet),
             mixing: mixing(trial, planned, order, &typed.lay, &typed.errors),
             mixture: mix_lines(trial, planned),
-            at_once: telling.at_once,
+            predicted: predicted(&telling.check, trial),
+            check: telling.check,
             trouble: typed.trouble,
             waiting: telling.waiting.map_or_else(String::new, |waiting| {
                 format!(
@@ -187,7 +185,7 @@ impl BenchPage {
             lab: typed.lab,
             errors: typed.errors,
             conditions: trial.circumstances.conditions.to_string(),
-            asked: telling.asked,
+            prompt: telling.prompt,
             frame,
             heading,
         })
@@ -216,8 +214,13 @@ impl BenchPage {
     }
 }
 
+fn predicted(check: &ReadingCheck, trial: &OpenTrial) -> String {
+    let paint = check.predicted.map(|lab| Paint::predicted(lab, trial.circumstances.conditions));
+    paint.map_or_else(String::new, |paint| paint.fill)
+}
+
 /// Swatches in all, and those with nothing left to do; for a trial from a file, those that were read.
-fn done(trial: &Trial, order: &WorkOrder<'_>) -> (usize, usize) {
+fn done(trial: &OpenTrial, order: &WorkOrder<'_>) -> (usize, usize) {
     match order.run() {
         Some(run) => (trial.swatches.len(), run.tally(0).done),
         None => {
@@ -238,7 +241,7 @@ fn progress(order: &WorkOrder<'_>, all: usize, done: usize, now: i64) -> String 
 }
 
 /// `about 1 h 20 min left at your pace`, from the plan's times.
-fn time_left(trial: &Trial, order: &WorkOrder<'_>, done: usize, telling: &Telling) -> String {
+fn time_left(trial: &OpenTrial, order: &WorkOrder<'_>, done: usize, telling: &Telling) -> String {
     let Some(run) = order.run().filter(|_| done < trial.swatches.len()) else {
         return String::new();
     };
@@ -252,17 +255,17 @@ fn time_left(trial: &Trial, order: &WorkOrder<'_>, done: usize, telling: &Tellin
 
 /// `reading 2 of 3, dry` where one is wanted.
 fn wanted(telling: &Telling, repeats: usize, left: usize) -> String {
-    match telling.asked {
-        Asked::Lay => "to be laid".into(),
-        Asked::Bar | Asked::Grain => "to be judged".into(),
-        Asked::Lift => "to be lifted".into(),
+    match telling.prompt {
+        Prompt::Lay => "to be laid".into(),
+        Prompt::Bar | Prompt::Grain => "to be analysed".into(),
+        Prompt::Lift => "to be lifted".into(),
         _ if left == 0 => format!("{repeats} of {repeats} read, {}", telling.state),
         _ => format!("reading {} of {repeats}, {}", repeats - left + 1, telling.state),
     }
 }
 
 fn mixing(
-    trial: &Trial,
+    trial: &OpenTrial,
     planned: &PlannedSwatch,
     order: &WorkOrder<'_>,
     form: &LayForm,
@@ -295,7 +298,7 @@ fn maker_and_codes(tube: &study::Tube) -> String {
     words.into_iter().filter(|word| !word.is_empty()).collect::<Vec<_>>().join(" · ")
 }
 
-fn alone(trial: &Trial, planned: &PlannedSwatch) -> String {
+fn alone(trial: &OpenTrial, planned: &PlannedSwatch) -> String {
     match planned.swatch.mixture.parts() {
         [only] => trial.tubes.get(only.tube.0).map_or_else(String::new, |tube| {
             format!("{}, straight from the tube", maker_and_codes(&tube.tube.tube))
@@ -305,7 +308,7 @@ fn alone(trial: &Trial, planned: &PlannedSwatch) -> String {
 }
 
 /// What to put out, for a mixture of two tubes or more that came from a file.
-fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
+fn mix_lines(trial: &OpenTrial, planned: &PlannedSwatch) -> Vec<MixLine> {
     let mixture = &planned.swatch.mixture;
     if trial.plan.is_some() || mixture.parts().len() < 2 {
         return Vec::new();
@@ -313,7 +316,7 @@ fn mix_lines(trial: &Trial, planned: &PlannedSwatch) -> Vec<MixLine> {
     mixture.parts().iter().filter_map(|part| typed_line(trial, part)).collect()
 }
 
-fn typed_line(trial: &Trial, part: &Part) -> Option<MixLine> {
+fn typed_line(trial: &OpenTrial, part: &Part) -> Option<MixLine> {
     let tube = &trial.tubes.get(part.tube.0)?.tube.tube;
     Some(MixLine {
         name: tube.name.clone(),
@@ -327,7 +330,7 @@ fn typed_line(trial: &Trial, part: &Part) -> Option<MixLine> {
 }
 
 /// `chromium (Sap Green), acrylic` for the tubes of this swatch.
-fn caution_line(trial: &Trial, planned: &PlannedSwatch) -> String {
+fn caution_line(trial: &OpenTrial, planned: &PlannedSwatch) -> String {
     let parts = planned.swatch.mixture.parts().iter();
     let tubes = parts.filter_map(|part| trial.tubes.get(part.tube.0)).map(|tube| &tube.tube.tube);
     cautions(tubes).into_iter().map(|caution| caution.about).collect::<Vec<_>>().join(", ")
@@ -345,9 +348,9 @@ fn how_to_read(state: State) -> &'static str {
 }
 
 /// The sheet that a swatch stands on, ruled as it is printed; every square for a trial from a file.
-fn sheet_map(trial: &Trial, order: &WorkOrder<'_>, at_hand: &PlannedSwatch) -> SheetMap {
+fn sheet_map(trial: &OpenTrial, order: &WorkOrder<'_>, at_hand: &PlannedSwatch) -> SheetMap {
     let states = SquareStates::of(trial, order, at_hand);
-    let Some(sheet) = sheet_with(trial, at_hand.swatch.number) else {
+    let Some(sheet) = trial.sheet_with(at_hand.swatch.number) else {
         return SheetMap::grid(trial.swatches.iter().map(|it| states.cell(it)).collect());
     };
     let square = |placed: &PlacedCell| {
@@ -374,14 +377,14 @@ fn firsts(on_sheet: &HashMap<u32, usize>) -> Vec<(usize, u32)> {
 
 /// What the squares of a map look like.
 struct SquareStates<'a> {
-    trial: &'a Trial,
+    trial: &'a OpenTrial,
     order: &'a WorkOrder<'a>,
     at_hand: SwatchId,
     labels: (Vec<TubeLabel>, Option<TubeRef>),
 }
 
 impl<'a> SquareStates<'a> {
-    fn of(trial: &'a Trial, order: &'a WorkOrder<'a>, at_hand: &PlannedSwatch) -> Self {
+    fn of(trial: &'a OpenTrial, order: &'a WorkOrder<'a>, at_hand: &PlannedSwatch) -> Self {
         let labels = (trial.labels(), trial.white());
         Self { trial, order, at_hand: at_hand.id, labels }
     }

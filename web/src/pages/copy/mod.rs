@@ -8,11 +8,11 @@ use axum::response::Response;
 use futures_util::stream::try_unfold;
 use time::OffsetDateTime;
 use tokio::io::AsyncReadExt as _;
+use workshop::Workshop;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::download;
-use crate::state::AppState;
 use crate::words::counted;
 
 #[derive(Template, WebTemplate)]
@@ -22,9 +22,9 @@ pub(crate) struct CopyPage {
     holds: String,
 }
 
-pub(crate) async fn page(State(app): State<AppState>) -> Result<CopyPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Elsewhere, None).await?;
-    let tubes = usize::try_from(app.store.tube_count().await?).unwrap_or_default();
+pub(crate) async fn page(State(app): State<Workshop>) -> Result<CopyPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Elsewhere, None).await?;
+    let tubes = usize::try_from(app.store().tube_count().await?).unwrap_or_default();
     let readings: i64 = frame.trials.iter().map(|trial| trial.readings + trial.voids).sum();
     let holds = format!(
         "{}, {} and {}",
@@ -39,8 +39,8 @@ pub(crate) async fn page(State(app): State<AppState>) -> Result<CopyPage, PageEr
 const PIECE: usize = 64 * 1024;
 
 /// A checked copy, sent piece by piece.
-pub(crate) async fn save(State(app): State<AppState>) -> Result<Response, PageError> {
-    let copy = app.store.copy_to_send().await?;
+pub(crate) async fn save(State(app): State<Workshop>) -> Result<Response, PageError> {
+    let copy = app.store().copy_to_send().await?;
     let file = copy.reopen().map_err(|error| PageError::Upload(error.to_string()))?;
     let start = (tokio::fs::File::from_std(file), copy);
     let pieces = try_unfold(start, |(mut file, copy)| async move {

@@ -7,12 +7,12 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use formats::readings::{MAX_BYTES, ReadingsFile};
 use study::names;
+use workshop::Workshop;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::fields::{FieldErrors, short};
 use crate::pages::upload::receive;
-use crate::state::AppState;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "import/page.html")]
@@ -22,12 +22,12 @@ pub(crate) struct ImportPage {
     errors: FieldErrors,
 }
 
-pub(crate) async fn form(State(app): State<AppState>) -> Result<ImportPage, PageError> {
+pub(crate) async fn form(State(app): State<Workshop>) -> Result<ImportPage, PageError> {
     page(&app, String::new(), FieldErrors::default()).await
 }
 
 pub(crate) async fn take(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     form: Multipart,
 ) -> Result<Response, PageError> {
     let sent = receive(form, MAX_BYTES).await?;
@@ -45,7 +45,7 @@ pub(crate) async fn take(
         Ok(file) if errors.is_empty() => {
             let ReadingsFile { study, source, .. } = file;
             let rows: Vec<&str> = source.rows().collect();
-            let store = app.store.once(sent.once.as_deref());
+            let store = app.store().once(sent.once.as_deref());
             let id = store.import(&name, &study, source.head(), &rows).await?;
             Ok(Redirect::to(&format!("/trials/{}/results", id.0)).into_response())
         }
@@ -73,10 +73,10 @@ fn of_file(file_name: &str) -> String {
 }
 
 async fn page(
-    app: &AppState,
+    app: &Workshop,
     trial_name: String,
     errors: FieldErrors,
 ) -> Result<ImportPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Plan, None).await?;
+    let frame = Frame::load(app.store(), Room::Plan, None).await?;
     Ok(ImportPage { frame, trial_name, errors })
 }

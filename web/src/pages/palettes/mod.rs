@@ -12,67 +12,66 @@ use axum_extra::extract::{Form, Query};
 use form::PaletteForm;
 use store::{PaletteId, TubeId};
 use view::{CheckPanel, FormPage, ListPage, Standing};
+use workshop::{KnownColour, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
-use crate::judged::KnownColour;
 use crate::pages::names::TubeNames;
 use crate::posted::Posted;
-use crate::state::AppState;
 
 type Pairs = Vec<(String, String)>;
 
-pub(crate) async fn list(State(app): State<AppState>) -> Result<ListPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+pub(crate) async fn list(State(app): State<Workshop>) -> Result<ListPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
     let known = app.known_colours(&frame.trials).await?;
-    Ok(ListPage::new(frame, &app.store.palettes().await?, &known)?)
+    Ok(ListPage::new(frame, &app.store().palettes().await?, &known)?)
 }
 
 /// A new palette; another template is asked for with what was typed so far.
 pub(crate) async fn new(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Query(pairs): Query<Pairs>,
 ) -> Result<FormPage, PageError> {
     page(&app, PaletteForm::read(&pairs), Standing::New, false).await
 }
 
 pub(crate) async fn add(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Posted { form: pairs, once }: Posted<Pairs>,
 ) -> Result<Response, PageError> {
     let form = PaletteForm::read(&pairs);
-    let shelf = app.store.shelf().await?;
+    let shelf = app.store().shelf().await?;
     let names = TubeNames::new(&shelf);
     let understood = form.understood(&names);
     if understood.errors.is_empty() {
-        app.store.once(once.as_deref()).add_palette(&understood.palette(&form)).await?;
+        app.store().once(once.as_deref()).add_palette(&understood.palette(&form)).await?;
         return Ok(Redirect::to("/palettes").into_response());
     }
     wrong(page(&app, form, Standing::New, true).await?)
 }
 
 pub(crate) async fn edit(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<FormPage, PageError> {
-    let palette = app.store.palette(PaletteId(id)).await?;
-    let shelf = app.store.shelf().await?;
+    let palette = app.store().palette(PaletteId(id)).await?;
+    let shelf = app.store().shelf().await?;
     let form = PaletteForm::of(&palette, &TubeNames::new(&shelf));
     page(&app, form, Standing::Known(palette), false).await
 }
 
 pub(crate) async fn change(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     Posted { form: pairs, once }: Posted<Pairs>,
 ) -> Result<Response, PageError> {
     let form = PaletteForm::read(&pairs);
-    let palette = app.store.palette(PaletteId(id)).await?;
-    let shelf = app.store.shelf().await?;
+    let palette = app.store().palette(PaletteId(id)).await?;
+    let shelf = app.store().shelf().await?;
     let names = TubeNames::new(&shelf);
     let understood = form.understood(&names);
     if understood.errors.is_empty() {
-        let store = app.store.once(once.as_deref());
+        let store = app.store().once(once.as_deref());
         store.change_palette(PaletteId(id), &understood.palette(&form)).await?;
         return Ok(Redirect::to("/palettes").into_response());
     }
@@ -81,12 +80,12 @@ pub(crate) async fn change(
 
 /// What is missing, doubled or crossed so far: the panel alone.
 pub(crate) async fn check(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Form(pairs): Form<Pairs>,
 ) -> Result<CheckPanel, PageError> {
     let form = PaletteForm::read(&pairs);
-    let shelf = app.store.shelf().await?;
-    let known = app.known_colours(&app.store.trials().await?).await?;
+    let shelf = app.store().shelf().await?;
+    let known = app.known_colours(&app.store().trials().await?).await?;
     panel(&form, &TubeNames::new(&shelf), &known)
 }
 
@@ -99,13 +98,13 @@ fn panel(
 }
 
 async fn page(
-    app: &AppState,
+    app: &Workshop,
     form: PaletteForm,
     standing: Standing,
     sent: bool,
 ) -> Result<FormPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
-    let shelf = app.store.shelf().await?;
+    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let shelf = app.store().shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
     let names = TubeNames::new(&shelf);
     let panel = panel(&form, &names, &known)?;

@@ -7,11 +7,11 @@ use askama_web::WebTemplate;
 use store::{Palette, ShelfTube, TubeId};
 use study::Tube;
 use study::palette::{PaletteRole, School, palette_remarks};
+use workshop::KnownColour;
 
 use super::form::{PaletteForm, Understood};
 use crate::draw::{MiniUpright, Paint};
 use crate::frame::Frame;
-use crate::judged::KnownColour;
 use crate::pages::fields::FieldErrors;
 use crate::pages::names::TubeNames;
 use crate::words::counted;

@@ -4,7 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use plan::cautions::{Caution, DEFERRAL, cautions};
 use plan::{Plan, Work};
-use store::Trial;
+use workshop::OpenTrial;
 
 use crate::frame::{Frame, Heading};
 use crate::pages::steps::{MixStep, WorkList};
@@ -45,7 +45,7 @@ struct Place {
 }
 
 impl MixingPage {
-    pub fn new(frame: Frame, heading: Heading, trial: &Trial, plan: &Plan) -> Self {
+    pub fn new(frame: Frame, heading: Heading, trial: &OpenTrial, plan: &Plan) -> Self {
         let list = WorkList::of(trial, plan);
         let room = trial.plan.as_ref().map(|it| it.design.supply.places).unwrap_or_default();
         let costs = &plan.costs;

@@ -19,13 +19,12 @@ use overview::OverviewPage;
 use plan::Plan;
 use serde::Deserialize;
 use sheets::{SheetsPage, drawings, for_pdf};
-pub(crate) use sheets::{sheet_of, sheet_with};
 use store::{StoreError, Trial, TrialId};
+use workshop::{OpenTrial, Workshop, off_the_thread};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::{download, file_name};
-use crate::state::AppState;
 
 /// Which part of the list.
 #[derive(Debug, Default, Deserialize)]
@@ -35,10 +34,10 @@ pub(crate) struct Part {
 }
 
 pub(crate) async fn list(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Query(part): Query<Part>,
 ) -> Result<ListPage, PageError> {
-    Ok(ListPage::new(Frame::load(&app.store, Room::Plan, None).await?, part.page))
+    Ok(ListPage::new(Frame::load(app.store(), Room::Plan, None).await?, part.page))
 }
 
 /// `yes` to put it away, anything else to take it back.
@@ -50,36 +49,26 @@ pub(crate) struct PutAway {
 
 /// Puts a trial away, or takes it back. It is never deleted.
 pub(crate) async fn put_away(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     Form(form): Form<PutAway>,
 ) -> Result<Redirect, PageError> {
-    app.store.put_away(TrialId(id), form.away == "yes").await?;
-    app.news.tell(TrialId(id));
+    app.store().put_away(TrialId(id), form.away == "yes").await?;
+    app.news().tell(TrialId(id));
     Ok(Redirect::to("/trials"))
 }
 
 pub(crate) async fn overview(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<OverviewPage, PageError> {
     let (frame, heading, trial) = load(&app, id).await?;
-    let shelf_tubes = trial.tubes.iter().map(|tube| tube.tube.clone()).collect();
-    let circumstances = &trial.circumstances;
-    let knowledge = app
-        .knowledge(
-            &frame.trials,
-            shelf_tubes,
-            trial.white().map(|white| trial.tubes[white.0].tube.id),
-            (circumstances.conditions, circumstances.protocol.surface(None)),
-            study::State::Dry,
-        )
-        .await?;
-    Ok(OverviewPage::new(frame, heading, &trial, &knowledge)?)
+    let evidence = app.evidence_for(&frame.trials, &trial, study::State::Dry).await?;
+    Ok(OverviewPage::new(frame, heading, &trial, &evidence)?)
 }
 
 pub(crate) async fn mixing(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<MixingPage, PageError> {
     let (frame, heading, trial) = load(&app, id).await?;
@@ -99,7 +88,7 @@ fn first() -> NonZeroUsize {
 }
 
 pub(crate) async fn sheets(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     Query(part): Query<From>,
 ) -> Result<SheetsPage, PageError> {
@@ -110,7 +99,7 @@ pub(crate) async fn sheets(
 
 /// One sheet as SVG, in true millimetres.
 pub(crate) async fn sheet_svg(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path((id, number)): Path<(i64, String)>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
@@ -125,22 +114,22 @@ pub(crate) async fn sheet_svg(
 
 /// Sheets as PDF, on the paper of the plan: all of them, or sixty from a number on.
 pub(crate) async fn sheets_pdf(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     Query(part): Query<From>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
     let name = file_name(&trial, "pdf");
-    let made = tokio::task::spawn_blocking(move || {
+    let pdf = off_the_thread(move || {
         formats::sheet::pdf(&for_pdf(&trial, part.from.get())?)
-            .map_err(|error| PageError::Planning(error.to_string()))
-    });
-    let pdf = made.await.map_err(|error| PageError::Planning(error.to_string()))??;
+            .map_err(|error| PageError::NotWorkedOut(error.to_string()))
+    })
+    .await??;
     Ok(download("application/pdf", &name, pdf))
 }
 
-async fn load(app: &AppState, id: i64) -> Result<(Frame, Heading, Arc<Trial>), PageError> {
-    let frame = Frame::load(&app.store, Room::Plan, Some(TrialId(id))).await?;
+async fn load(app: &Workshop, id: i64) -> Result<(Frame, Heading, Arc<OpenTrial>), PageError> {
+    let frame = Frame::load(app.store(), Room::Plan, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok((frame, heading, trial))

@@ -2,12 +2,12 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use store::{Role, Trial};
+use store::Role;
 use study::Tube;
+use workshop::{Evidence, OpenTrial};
 
 use super::squares::{Group, groups};
 use crate::frame::{Frame, Heading};
-use crate::known::Knowledge;
 use crate::pages::planner::cost::{CostPanel, Planned};
 use crate::words::counted;
 
@@ -32,8 +32,8 @@ impl OverviewPage {
     pub fn new(
         frame: Frame,
         heading: Heading,
-        trial: &Trial,
-        knowledge: &Knowledge,
+        trial: &OpenTrial,
+        evidence: &Evidence,
     ) -> Result<Self, askama::Error> {
         let repeats = trial.circumstances.repeats as usize;
         Ok(Self {
@@ -50,7 +50,7 @@ impl OverviewPage {
             ),
             planned: trial.plan.is_some(),
             open: trial.plan.is_some() && trial.readings.is_empty(),
-            cost: cost(trial, knowledge)?,
+            cost: cost(trial, evidence)?,
             groups: groups(trial),
         })
     }
@@ -60,21 +60,21 @@ impl OverviewPage {
     }
 }
 
-fn cost(trial: &Trial, knowledge: &Knowledge) -> Result<String, askama::Error> {
+fn cost(trial: &OpenTrial, evidence: &Evidence) -> Result<String, askama::Error> {
     let Some(plan) = trial.planned() else { return Ok(String::new()) };
     let tubes: Vec<&Tube> = trial.tubes.iter().map(|tube| &tube.tube.tube).collect();
-    let sheets = super::sheets::sheet_of(trial).into_values().max().unwrap_or_default();
-    let planned = Planned { plan, tubes: &tubes, white: trial.white(), sheets, knowledge };
+    let sheets = trial.sheets().len();
+    let planned = Planned { plan, tubes: &tubes, white: trial.white(), sheets, evidence };
     CostPanel::of(planned)?.render()
 }
 
-fn named(trial: &Trial, role: Role) -> String {
+fn named(trial: &OpenTrial, role: Role) -> String {
     let tubes = trial.tubes.iter().filter(|tube| tube.role == role);
     tubes.map(|tube| tube.tube.tube.name.clone()).collect::<Vec<_>>().join(", ")
 }
 
 /// `Against Saddle Red, Awning Blue, with Workshop Titanium: `.
-fn against(trial: &Trial) -> String {
+fn against(trial: &OpenTrial) -> String {
     let (references, white) = (named(trial, Role::Reference), named(trial, Role::White));
     match (trial.plan.is_some(), references.is_empty(), white.is_empty()) {
         (false, _, _) => "Read from a file: ".into(),

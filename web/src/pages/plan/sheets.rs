@@ -1,11 +1,10 @@
 //! The ruled sheets of a trial.
 
-use std::collections::HashMap;
-
 use askama::Template;
 use askama_web::WebTemplate;
 use sheet::{Drawing, Sheet, SheetCode};
-use store::{StoreError, Trial, TrialPlan};
+use store::StoreError;
+use workshop::OpenTrial;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading};
@@ -46,7 +45,7 @@ impl SheetsPage {
     pub fn new(
         frame: Frame,
         heading: Heading,
-        trial: &Trial,
+        trial: &OpenTrial,
         from: usize,
     ) -> Result<Self, PageError> {
         let paper = trial.plan.as_ref().map(|plan| plan.paper).unwrap_or_default();
@@ -85,53 +84,30 @@ fn parts(sheets: usize, each: usize, here: usize) -> Vec<Part> {
 }
 
 /// The sheets of one PDF, from a number on.
-pub(super) fn for_pdf(trial: &Trial, from: usize) -> Result<Vec<Drawing>, PageError> {
+pub(super) fn for_pdf(trial: &OpenTrial, from: usize) -> Result<Vec<Drawing>, PageError> {
     let (sheets, _) = drawings(trial, from, IN_ONE_PDF)?;
     if sheets.is_empty() { Err(StoreError::NotFound("sheet").into()) } else { Ok(sheets) }
 }
 
 /// So many sheets of a trial's plan from a number on, and how many there are in all.
 pub(super) fn drawings(
-    trial: &Trial,
+    trial: &OpenTrial,
     from: usize,
     most: usize,
 ) -> Result<(Vec<Drawing>, usize), PageError> {
     let planned = trial.plan.as_ref().ok_or(StoreError::NotFound("plan of this trial"))?;
-    let sheets = laid_out(trial, planned)?;
     let draw = |sheet: &Sheet| {
         let code = SheetCode {
             trial: trial.id.0,
+            edition: planned.edition,
+            layout: planned.layout,
             sheet: sheet.number,
             of: sheet.of,
             paper: planned.paper,
-            side_mm: planned.design.supply.film.side_mm,
+            side_mm: sheet.side_mm,
         };
         sheet.drawing(&trial.name, &code)
     };
+    let sheets = trial.sheets();
     Ok((sheets.iter().skip(from - 1).take(most).map(draw).collect(), sheets.len()))
-}
-
-fn laid_out(trial: &Trial, planned: &TrialPlan) -> Result<Vec<Sheet>, PageError> {
-    let side_mm = planned.design.supply.film.side_mm;
-    sheet::lay_out(&planned.plan, &trial.labels(), trial.white(), planned.paper, side_mm)
-        .map_err(|error| PageError::Planning(error.to_string()))
-}
-
-/// The sheet that a swatch stands on; `None` for a trial that was not planned here.
-pub(crate) fn sheet_with(trial: &Trial, number: u32) -> Option<Sheet> {
-    let planned = trial.plan.as_ref()?;
-    let sheets = laid_out(trial, planned).ok()?;
-    let holds = |sheet: &Sheet| sheet.cells.iter().any(|it| it.number == number && !it.again);
-    sheets.into_iter().find(holds)
-}
-
-/// The sheet that each swatch stands on, by swatch number.
-pub(crate) fn sheet_of(trial: &Trial) -> HashMap<u32, usize> {
-    let laid = trial.plan.as_ref().and_then(|planned| laid_out(trial, planned).ok());
-    let sheets = laid.unwrap_or_default();
-    let firsts = sheets.iter().flat_map(|sheet| {
-        let cells = sheet.cells.iter().filter(|cell| !cell.again);
-        cells.map(|cell| (cell.number, sheet.number))
-    });
-    firsts.collect()
 }

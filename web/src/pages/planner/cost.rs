@@ -5,9 +5,9 @@ use askama_web::WebTemplate;
 use plan::cautions::{Caution, DEFERRAL, cautions};
 use plan::{Ladder, PaintNeed, Plan, Remark, StepSource};
 use study::{Tube, TubeLabel, TubeRef};
+use workshop::{Evidence, EvidenceSource, WorkedOut};
 
 use crate::draw::{LadderStrip, Paint, StripCell};
-use crate::known::{Knowledge, KnownFrom};
 use crate::pages::fields::FieldErrors;
 use crate::words::{counted, hours, number, parts};
 
@@ -22,7 +22,7 @@ pub(crate) struct Planned<'a> {
     pub tubes: &'a [&'a Tube],
     pub white: Option<TubeRef>,
     pub sheets: usize,
-    pub knowledge: &'a Knowledge,
+    pub evidence: &'a Evidence,
 }
 
 /// The panel.
@@ -65,6 +65,18 @@ struct LadderRow {
 }
 
 impl CostPanel {
+    /// The panel of a plan that is not stored yet.
+    pub fn before(worked: &WorkedOut) -> Result<Self, askama::Error> {
+        let tubes: Vec<&Tube> = worked.tubes().iter().map(|(tube, _)| &tube.tube).collect();
+        Self::of(Planned {
+            plan: &worked.plan,
+            tubes: &tubes,
+            white: worked.white(),
+            sheets: worked.sheets.len(),
+            evidence: &worked.evidence,
+        })
+    }
+
     /// The panel of a plan that can be made.
     pub fn of(worked: Planned<'_>) -> Result<Self, askama::Error> {
         let labels: Vec<TubeLabel> = worked.tubes.iter().map(|tube| tube.label()).collect();
@@ -176,18 +188,18 @@ impl PaintRow {
         let share = tube.left_ml.filter(|left| *left > 0.0).map(|left| need.millilitres / left);
         let lacking = tube.left_ml.is_some_and(|left| need.millilitres > left);
         let residual =
-            worked.knowledge.prior.known(need.tube).and_then(|known| known.constants.as_ref()).map(
+            worked.evidence.prior.known(need.tube).and_then(|known| known.constants.as_ref()).map(
                 |constants| {
                     format!("K and S fit within {} %", number(100.0 * constants.residual, 1))
                 },
             );
         let is_white = worked.white == Some(need.tube);
-        let known = match (&worked.knowledge.sources[need.tube.0], residual) {
-            (KnownFrom::Nothing, _) => "not read yet".to_owned(),
-            (KnownFrom::Pigments(other), _) => format!("guessed from {other}"),
-            (KnownFrom::Readings(_), Some(_)) if is_white => "its S is the unit".into(),
-            (KnownFrom::Readings(_), Some(fit)) => fit,
-            (KnownFrom::Readings(_), None) => "strengths only".to_owned(),
+        let known = match (&worked.evidence.sources[need.tube.0], residual) {
+            (EvidenceSource::Nothing, _) => "not read yet".to_owned(),
+            (EvidenceSource::Pigments(other), _) => format!("guessed from {other}"),
+            (EvidenceSource::Readings(_), Some(_)) if is_white => "its S is the unit".into(),
+            (EvidenceSource::Readings(_), Some(fit)) => fit,
+            (EvidenceSource::Readings(_), None) => "strengths only".to_owned(),
         };
         Self {
             name: tube.name.clone(),
@@ -259,7 +271,7 @@ fn guessed(ladder: &Ladder, worked: Planned<'_>) -> &'static str {
     let mut tubes = [Some(ladder.from), Some(ladder.to), third].into_iter().flatten();
     let predicted = !ladder.differences.is_empty();
     let from_others = |tube: TubeRef| {
-        matches!(worked.knowledge.sources.get(tube.0), Some(KnownFrom::Pigments(_)))
+        matches!(worked.evidence.sources.get(tube.0), Some(EvidenceSource::Pigments(_)))
     };
     if predicted && tubes.any(from_others) {
         "; guessed, from another tube of the same pigments"
@@ -270,7 +282,7 @@ fn guessed(ladder: &Ladder, worked: Planned<'_>) -> &'static str {
 
 fn cells(ladder: &Ladder, worked: Planned<'_>, shares: &[f64], labelled: bool) -> Vec<StripCell> {
     let all: Vec<f64> = [0.0].into_iter().chain(shares.iter().copied()).chain([1.0]).collect();
-    let prior = &worked.knowledge.prior;
+    let prior = &worked.evidence.prior;
     let colours = ladder.predicted(prior, &all);
     let paint = |at: usize| colours.as_ref().map(|all| Paint::predicted(all[at], prior.conditions));
     let label = |share: f64| {

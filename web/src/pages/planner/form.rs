@@ -5,7 +5,7 @@ use mixing::Sheen;
 use plan::steps::Steps;
 use plan::{Chart, Design, StepChoice, Thinning, Third};
 use serde::Deserialize;
-use store::{Role, Trial, TrialPlan};
+use store::{PaletteId, Role, Trial, TrialPlan};
 use study::{Basis, Protocol, TubeRef};
 
 use crate::pages::names::TubeNames;
@@ -109,6 +109,11 @@ impl Default for PlanForm {
 }
 
 impl PlanForm {
+    /// The number of the palette, where the form names one.
+    pub fn palette_id(&self) -> Option<PaletteId> {
+        self.palette.trim().parse().ok().map(PaletteId)
+    }
+
     /// What a new plan starts from: a star, opacity over black and white, anchors.
     pub fn new() -> Self {
         let ticked = || TICKED.to_owned();

@@ -1,10 +1,9 @@
 //! The planner: every choice of a trial, and beside it what it costs.
 
-mod asked;
 pub(super) mod cost;
 mod form;
+mod request;
 mod view;
-mod work;
 
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
@@ -12,17 +11,17 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
 use cost::CostPanel;
 use form::PlanForm;
+use request::at_fields;
 use serde::Deserialize;
-use store::{StoreError, TrialId, TrialSummary, TubeId};
+use store::{ShelfTube, StoreError, TrialId, TrialSummary, TubeId};
 use view::PlannerPage;
-use work::work_out;
+use workshop::{WorkedOut, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::fields::FieldErrors;
 use crate::pages::names::TubeNames;
 use crate::posted::Posted;
-use crate::state::AppState;
 
 /// What a new plan may start from.
 #[derive(Debug, Deserialize)]
@@ -37,11 +36,11 @@ pub(crate) struct Start {
 }
 
 pub(crate) async fn new(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Query(start): Query<Start>,
 ) -> Result<PlannerPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Plan, None).await?;
-    let shelf = app.store.shelf().await?;
+    let frame = Frame::load(app.store(), Room::Plan, None).await?;
+    let shelf = app.store().shelf().await?;
     let names = TubeNames::new(&shelf);
     let form = match start.copy {
         Some(id) => {
@@ -49,7 +48,7 @@ pub(crate) async fn new(
             PlanForm { name: format!("{}, again", form.name), ..form }
         }
         None => {
-            let palettes = app.store.palettes().await?;
+            let palettes = app.store().palettes().await?;
             let palette = start.palette.or(palettes.first().map(|palette| palette.id.0));
             PlanForm {
                 tested: start.tested.iter().map(|id| names.of(TubeId(*id))).collect(),
@@ -62,95 +61,87 @@ pub(crate) async fn new(
 }
 
 pub(crate) async fn start(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Posted { form, once }: Posted<PlanForm>,
 ) -> Result<Response, PageError> {
-    let (shelf, trials) = (app.store.shelf().await?, app.store.trials().await?);
+    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
     match work_out(&app, &form, &shelf, &trials).await? {
         Ok(worked) => {
-            let store = app.store.once(once.as_deref());
+            let store = app.store().once(once.as_deref());
             let id = store.start_trial(&worked.into_trial()).await?;
             Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
         }
         Err(_) => {
-            let frame = Frame::load(&app.store, Room::Plan, None).await?;
+            let frame = Frame::load(app.store(), Room::Plan, None).await?;
             wrong(page(&app, frame, form, None).await?)
         }
     }
 }
 
 pub(crate) async fn edit(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<PlannerPage, PageError> {
     let id = TrialId(id);
-    let frame = Frame::load(&app.store, Room::Plan, Some(id)).await?;
+    let frame = Frame::load(app.store(), Room::Plan, Some(id)).await?;
     open(frame.summary(id)?)?;
-    let shelf = app.store.shelf().await?;
+    let shelf = app.store().shelf().await?;
     let form = of_trial(&app, id, &TubeNames::new(&shelf)).await?;
     page(&app, frame, form, Some(id)).await
 }
 
 pub(crate) async fn change(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     Form(form): Form<PlanForm>,
 ) -> Result<Response, PageError> {
     let id = TrialId(id);
-    let frame = Frame::load(&app.store, Room::Plan, Some(id)).await?;
+    let frame = Frame::load(app.store(), Room::Plan, Some(id)).await?;
     open(frame.summary(id)?)?;
-    let shelf = app.store.shelf().await?;
+    let shelf = app.store().shelf().await?;
     match work_out(&app, &form, &shelf, &frame.trials).await? {
         Ok(worked) => {
-            app.store.change_trial(id, &worked.into_trial()).await?;
+            app.store().change_trial(id, &worked.into_trial()).await?;
             Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
         }
         Err(_) => wrong(page(&app, frame, form, Some(id)).await?),
     }
 }
 
-impl AppState {
-    /// Plans a trial from the fields of the planner's form; what is not named stays as the form
-    /// offers it.
-    ///
-    /// # Errors
-    /// [`PageError::Form`] with the first field that is wrong; else where the records fail.
-    pub async fn plan_trial(&self, fields: &[(&str, &str)]) -> Result<TrialId, PageError> {
-        let text =
-            serde_html_form::to_string(fields).map_err(|it| PageError::Form(it.to_string()))?;
-        let form: PlanForm =
-            serde_html_form::from_str(&text).map_err(|it| PageError::Form(it.to_string()))?;
-        let (shelf, trials) = (self.store.shelf().await?, self.store.trials().await?);
-        match work_out(self, &form, &shelf, &trials).await? {
-            Ok(worked) => Ok(self.store.start_trial(&worked.into_trial()).await?),
-            Err(errors) => {
-                let first =
-                    errors.all().next().map(|(field, message)| format!("{field}: {message}"));
-                Err(PageError::Form(first.unwrap_or_default()))
-            }
-        }
-    }
+/// Works out what a form asks for, or says what is wrong at which field.
+async fn work_out(
+    app: &Workshop,
+    form: &PlanForm,
+    shelf: &[ShelfTube],
+    trials: &[TrialSummary],
+) -> Result<Result<WorkedOut, FieldErrors>, PageError> {
+    let (request, ladder_rows) = match form.request(&TubeNames::new(shelf)) {
+        Ok(request) => request,
+        Err(errors) => return Ok(Err(errors)),
+    };
+    let worked = app.work_out(request, shelf, trials).await?;
+    Ok(worked.map_err(|errors| at_fields(&errors, &ladder_rows)))
 }
 
 /// The cost of what is chosen so far: the panel alone.
 pub(crate) async fn cost(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Form(form): Form<PlanForm>,
 ) -> Result<CostPanel, PageError> {
-    let (shelf, trials) = (app.store.shelf().await?, app.store.trials().await?);
+    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
     Ok(panel(&app, &form, &shelf, &trials).await?.0)
 }
 
 async fn panel(
-    app: &AppState,
+    app: &Workshop,
     form: &PlanForm,
-    shelf: &[store::ShelfTube],
+    shelf: &[ShelfTube],
     trials: &[TrialSummary],
 ) -> Result<(CostPanel, FieldErrors), PageError> {
     // Without a name there is a cost already.
     let named = PlanForm { name: named(&form.name), ..form.clone() };
     match work_out(app, &named, shelf, trials).await? {
-        Ok(worked) => Ok((worked.cost()?, FieldErrors::default())),
+        Ok(worked) => Ok((CostPanel::before(&worked)?, FieldErrors::default())),
         Err(errors) => Ok((CostPanel::wrong(&errors), errors)),
     }
 }
@@ -160,14 +151,14 @@ fn named(name: &str) -> String {
 }
 
 async fn page(
-    app: &AppState,
+    app: &Workshop,
     frame: Frame,
     form: PlanForm,
     changes: Option<TrialId>,
 ) -> Result<PlannerPage, PageError> {
-    let shelf = app.store.shelf().await?;
-    let palettes = app.store.palettes().await?;
-    let chosen = work::palette_of(&app.store, &form).await?;
+    let shelf = app.store().shelf().await?;
+    let palettes = app.store().palettes().await?;
+    let chosen = app.palette(form.palette_id()).await?;
     let (panel, errors) = panel(app, &form, &shelf, &frame.trials).await?;
     Ok(PlannerPage::new(frame, form, &TubeNames::new(&shelf), (palettes, chosen), &panel, changes)?
         .with(errors))
@@ -184,7 +175,7 @@ fn open(summary: &TrialSummary) -> Result<(), StoreError> {
 }
 
 async fn of_trial(
-    app: &AppState,
+    app: &Workshop,
     id: TrialId,
     names: &TubeNames<'_>,
 ) -> Result<PlanForm, PageError> {
@@ -193,7 +184,7 @@ async fn of_trial(
     let mut form = PlanForm::of(&trial, planned, names);
     if let Some(palette) = planned.palette {
         // What the palette brings need not be named again.
-        let palette = app.store.palette(palette).await?;
+        let palette = app.store().palette(palette).await?;
         let brought: Vec<String> = palette.colours().iter().map(|tube| names.of(tube.id)).collect();
         form.reference.retain(|name| !brought.contains(name));
         if palette.white().is_some_and(|white| names.of(white.id) == form.white) {

@@ -8,9 +8,9 @@ use sheet::Paper;
 use store::{Palette, TrialId};
 use study::Basis;
 
-use super::asked::NAMELESS;
 use super::cost::CostPanel;
 use super::form::PlanForm;
+use super::request::NAMELESS;
 use crate::frame::Frame;
 use crate::pages::fields::FieldErrors;
 use crate::pages::names::TubeNames;

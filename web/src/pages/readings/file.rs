@@ -13,13 +13,13 @@ use mixing::Geometry;
 use plan::Swatch;
 use store::{StoreError, SwatchId, Trial, TrialId};
 use study::Reading;
+use workshop::Workshop;
 
 use super::conditions;
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::import::read;
 use crate::pages::upload::receive;
-use crate::state::AppState;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "readings/file.html")]
@@ -31,14 +31,14 @@ pub(crate) struct FilePage {
 }
 
 pub(crate) async fn form(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<FilePage, PageError> {
     page(&app, id, String::new()).await
 }
 
-async fn page(app: &AppState, id: i64, wrong: String) -> Result<FilePage, PageError> {
-    let frame = Frame::load(&app.store, Room::Readings, Some(TrialId(id))).await?;
+async fn page(app: &Workshop, id: i64, wrong: String) -> Result<FilePage, PageError> {
+    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok(FilePage { frame, heading, id, wrong })
@@ -46,7 +46,7 @@ async fn page(app: &AppState, id: i64, wrong: String) -> Result<FilePage, PageEr
 
 /// Stores every reading of a file in its cell, or nothing and what is wrong at which line.
 pub(crate) async fn take(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     form: Multipart,
 ) -> Result<Response, PageError> {
@@ -74,7 +74,7 @@ pub(crate) async fn take(
 
 /// Stores them all, or none and what is wrong; tells how many are new, and how many were there.
 async fn store_all(
-    app: &AppState,
+    app: &Workshop,
     trial: &Trial,
     file: &ReadingsFile,
     geometry: Option<Geometry>,
@@ -104,9 +104,9 @@ async fn store_all(
         .map(|(number, reading)| Ok((swatch(*number)?, reading)))
         .collect();
     let rows = rows?;
-    match app.store.record_file(trial.id, geometry, &rows).await {
+    match app.store().record_file(trial.id, geometry, &rows).await {
         Ok(new) => {
-            app.news.tell(trial.id);
+            app.news().tell(trial.id);
             Ok(Ok((new, rows.len() - new)))
         }
         Err(StoreError::OtherGeometry { meter, trial }) => Ok(Err(format!(

@@ -4,19 +4,21 @@ mod conditions;
 pub(crate) mod file;
 mod view;
 
+use std::sync::Arc;
+
 use axum::extract::{Path, Query, State};
 use axum::response::{Redirect, Response};
 use formats::readings::ExportRow;
 use serde::Deserialize;
 use store::{ReadingId, StoreError, TrialId};
 use view::ReadingsPage;
+use workshop::{Workshop, off_the_thread};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::fields::kept;
 use crate::pages::{download, file_name};
 use crate::posted::Posted;
-use crate::state::AppState;
 use crate::words::counted;
 
 /// Which part of the list, and what a file that was just read has brought.
@@ -41,11 +43,11 @@ impl Asked {
 }
 
 pub(crate) async fn list(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     Query(asked): Query<Asked>,
 ) -> Result<ReadingsPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Readings, Some(TrialId(id))).await?;
+    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok(ReadingsPage::new(frame, heading, &trial, asked.page, asked.told()))
@@ -61,14 +63,14 @@ pub(crate) struct VoidForm {
 }
 
 pub(crate) async fn void(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path((id, reading)): Path<(i64, i64)>,
     Posted { form, once }: Posted<VoidForm>,
 ) -> Result<Redirect, PageError> {
     let reason = kept(&form.reason);
     let reason = if reason.is_empty() { "no reason given" } else { &reason };
-    app.store.once(once.as_deref()).void(TrialId(id), ReadingId(reading), reason).await?;
-    app.news.tell(TrialId(id));
+    app.store().once(once.as_deref()).void(TrialId(id), ReadingId(reading), reason).await?;
+    app.news().tell(TrialId(id));
     let back = match form.back.parse::<u32>() {
         Ok(number) => format!("/trials/{id}/bench/{number}"),
         Err(_) => format!("/trials/{id}/readings"),
@@ -78,45 +80,55 @@ pub(crate) async fn void(
 
 /// The readings file.
 pub(crate) async fn csv(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
-    let sources = app.store.source_rows(trial.id).await?;
-    let rows: Vec<ExportRow<'_>> = trial
-        .readings
-        .iter()
-        .map(|stored| ExportRow {
-            reading: &stored.reading,
-            source: sources.get(&stored.id).map(String::as_str),
-            voided_since: stored.voided_since,
-        })
-        .collect();
-    let text = formats::readings::export(&trial.study(), trial.source_head.as_deref(), &rows);
-    Ok(download("text/csv; charset=utf-8", &file_name(&trial, "csv"), text))
+    let sources = app.store().source_rows(trial.id).await?;
+    let name = file_name(&trial, "csv");
+    let text = off_the_thread(move || {
+        let rows: Vec<ExportRow<'_>> = trial
+            .readings
+            .iter()
+            .map(|stored| ExportRow {
+                reading: &stored.reading,
+                source: sources.get(&stored.id).map(String::as_str),
+                voided_since: stored.voided_since,
+            })
+            .collect();
+        formats::readings::export(&trial.study(), trial.source_head.as_deref(), &rows)
+    })
+    .await?;
+    Ok(download("text/csv; charset=utf-8", &name, text))
 }
 
 /// What else was done at the bench.
 pub(crate) async fn log(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
     let plan =
         trial.plan.as_ref().ok_or(StoreError::NotFound("bench: this trial came from a file"))?;
-    let unit = plan.design.supply.unit();
-    let text = formats::log::write(&trial.log, &plan.plan, &trial.labels(), unit);
+    let (plan, unit) = (Arc::clone(&plan.plan), plan.design.supply.unit());
     let name = file_name(&trial, "csv").replace(".csv", "-bench.csv");
+    let text =
+        off_the_thread(move || formats::log::write(&trial.log, &plan, &trial.labels(), unit))
+            .await?;
     Ok(download("text/csv; charset=utf-8", &name, text))
 }
 
 /// The same as CGATS.17 for general colour tools.
 pub(crate) async fn cgats(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
-    let study = trial.study();
-    let text = formats::cgats::write(&study, formats::cgats::usual_conditions(&study))?;
-    Ok(download("text/plain; charset=utf-8", &file_name(&trial, "txt"), text))
+    let name = file_name(&trial, "txt");
+    let text = off_the_thread(move || {
+        let study = trial.study();
+        formats::cgats::write(&study, formats::cgats::usual_conditions(&study))
+    })
+    .await??;
+    Ok(download("text/plain; charset=utf-8", &name, text))
 }

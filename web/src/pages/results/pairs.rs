@@ -2,19 +2,19 @@
 
 use figures::{PairFigures, PairStep, same_parts};
 use study::{SwatchColour, TubeRef};
+use workshop::AnalysedTrial;
 
-use super::view::{FactRow, FigureRow, Rack, head};
+use super::rack::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Paint, RackDrawing};
-use crate::judged::AnalysedTrial;
 use crate::words::{FigureText, number, parts};
 
 /// Uprights in one rack of mixtures.
 const WIDEST_RACK: usize = 4;
 
 /// One rack for each reference and number of parts of white.
-pub(super) fn racks(judged: &AnalysedTrial) -> Result<Vec<Rack>, askama::Error> {
+pub(super) fn racks(analysed: &AnalysedTrial) -> Result<Vec<Rack>, askama::Error> {
     let mut groups: Vec<Vec<&PairFigures>> = Vec::new();
-    for pair in &judged.analysis.pairs {
+    for pair in &analysed.analysis.pairs {
         let alike = |group: &&mut Vec<&PairFigures>| {
             let first = group[0];
             first.b == pair.b && same_parts(first.white_parts, pair.white_parts)
@@ -27,7 +27,7 @@ pub(super) fn racks(judged: &AnalysedTrial) -> Result<Vec<Rack>, askama::Error> 
     groups
         .iter()
         .flat_map(|group| group.chunks(WIDEST_RACK))
-        .map(|pairs| rack(judged, pairs))
+        .map(|pairs| rack(analysed, pairs))
         .collect()
 }
 
@@ -39,9 +39,9 @@ enum Step {
     OnlyB,
 }
 
-fn rack(judged: &AnalysedTrial, pairs: &[&PairFigures]) -> Result<Rack, askama::Error> {
+fn rack(analysed: &AnalysedTrial, pairs: &[&PairFigures]) -> Result<Rack, askama::Error> {
     let white = pairs[0].white_parts;
-    let reference = judged.study.label(pairs[0].b).name;
+    let reference = analysed.study.label(pairs[0].b).name;
     let with_white =
         if white > 0.0 { format!(", with white 1 : {}", parts(white)) } else { String::new() };
     let mut steps = vec![Step::OnlyA];
@@ -54,11 +54,11 @@ fn rack(judged: &AnalysedTrial, pairs: &[&PairFigures]) -> Result<Rack, askama::
     steps.push(Step::OnlyB);
     let drawing = RackDrawing {
         title: format!("Mixed with {reference}{with_white}"),
-        heads: pairs.iter().map(|pair| head(judged, pair.a)).collect(),
+        heads: pairs.iter().map(|pair| head(analysed, pair.a)).collect(),
         steps: steps.iter().map(|step| step_name(step, pairs.len(), &reference)).collect(),
         cells: steps
             .iter()
-            .map(|step| pairs.iter().map(|pair| cell(judged, pair, step)).collect())
+            .map(|step| pairs.iter().map(|pair| cell(analysed, pair, step)).collect())
             .collect(),
         feet: Vec::new(),
     };
@@ -88,18 +88,18 @@ fn find<'a>(pair: &'a PairFigures, wanted: &str) -> Option<&'a PairStep> {
     pair.steps.iter().find(|step| ratio(step) == wanted)
 }
 
-fn cell(judged: &AnalysedTrial, pair: &PairFigures, step: &Step) -> Option<Cell> {
-    let name = |tube: TubeRef| judged.study.label(tube).name;
+fn cell(analysed: &AnalysedTrial, pair: &PairFigures, step: &Step) -> Option<Cell> {
+    let name = |tube: TubeRef| analysed.study.label(tube).name;
     let (colour, what) = match step {
-        Step::OnlyA => (parent(judged, pair.a, pair.white_parts)?, name(pair.a)),
-        Step::OnlyB => (parent(judged, pair.b, pair.white_parts)?, name(pair.b)),
+        Step::OnlyA => (parent(analysed, pair.a, pair.white_parts)?, name(pair.a)),
+        Step::OnlyB => (parent(analysed, pair.b, pair.white_parts)?, name(pair.b)),
         Step::Ratio(ratio) => {
             (&find(pair, ratio)?.colour, format!("{} {ratio} {}", name(pair.a), name(pair.b)))
         }
     };
     let lab = colour.lab;
     Some(Cell {
-        paint: Paint::of(colour, judged.analysis.conditions),
+        paint: Paint::of(colour, analysed.analysis.conditions),
         title: format!(
             "{what}: L* {}, a* {}, b* {}",
             number(lab.l, 1),
@@ -109,8 +109,8 @@ fn cell(judged: &AnalysedTrial, pair: &PairFigures, step: &Step) -> Option<Cell>
     })
 }
 
-fn parent(judged: &AnalysedTrial, tube: TubeRef, white_parts: f64) -> Option<&SwatchColour> {
-    let tints = &judged.tube(tube)?.tints;
+fn parent(analysed: &AnalysedTrial, tube: TubeRef, white_parts: f64) -> Option<&SwatchColour> {
+    let tints = &analysed.tube(tube)?.tints;
     tints.iter().find(|tint| same_parts(tint.white_parts, white_parts)).map(|tint| &tint.colour)
 }
 

@@ -4,21 +4,21 @@ use bench::Square;
 use colour::{Conditions, munsell_value};
 use figures::{Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot, same_parts};
 use study::TubeRef;
+use workshop::AnalysedTrial;
 
-use super::view::{FactRow, FigureRow, Rack, head};
+use super::rack::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Foot, Paint, RackDrawing};
-use crate::judged::AnalysedTrial;
 use crate::words::{FigureText, number, parts, signed_number};
 
 /// One rack of the given tubes; none where nothing of them was read.
 pub(super) fn rack(
-    judged: &AnalysedTrial,
+    analysed: &AnalysedTrial,
     tubes: &[TubeRef],
     title: &str,
 ) -> Result<Option<Rack>, askama::Error> {
     let figures: Vec<&TubeFigures> = tubes
         .iter()
-        .filter_map(|tube| judged.tube(*tube))
+        .filter_map(|tube| analysed.tube(*tube))
         .filter(|figures| !figures.tints.is_empty())
         .collect();
     if figures.is_empty() {
@@ -34,13 +34,13 @@ pub(super) fn rack(
         .collect();
     let drawing = RackDrawing {
         title: title.to_owned(),
-        heads: figures.iter().map(|figures| head(judged, figures.tube)).collect(),
+        heads: figures.iter().map(|figures| head(analysed, figures.tube)).collect(),
         steps: steps.iter().map(|step| step_name(*step)).collect(),
         cells: grid
             .iter()
             .map(|row| {
                 let cells = row.iter().zip(&figures);
-                cells.map(|(tint, of)| tint.as_ref().map(|tint| cell(judged, of, tint))).collect()
+                cells.map(|(tint, of)| tint.as_ref().map(|tint| cell(analysed, of, tint))).collect()
             })
             .collect(),
         feet: figures.iter().map(|figures| foot(figures)).collect(),
@@ -52,12 +52,12 @@ pub(super) fn rack(
             step: step_name(*step),
             figures: row
                 .iter()
-                .flat_map(|tint| tint_figures(tint.as_ref(), judged.analysis.conditions))
+                .flat_map(|tint| tint_figures(tint.as_ref(), analysed.analysis.conditions))
                 .collect(),
         })
         .collect();
     let mut facts = facts(&figures);
-    facts.extend(seen_at_bench(judged, &figures));
+    facts.extend(seen_at_bench(analysed, &figures));
     Rack::new(&drawing, &["L*", "hue shift", "chroma"], rows, facts).map(Some)
 }
 
@@ -76,11 +76,11 @@ fn step_name(white_parts: f64) -> String {
     if white_parts > 0.0 { format!("1 : {}", parts(white_parts)) } else { "mass tone".into() }
 }
 
-fn cell(judged: &AnalysedTrial, figures: &TubeFigures, tint: &TintFigures) -> Cell {
+fn cell(analysed: &AnalysedTrial, figures: &TubeFigures, tint: &TintFigures) -> Cell {
     let lab = tint.colour.lab;
-    let name = judged.study.label(figures.tube).name;
+    let name = analysed.study.label(figures.tube).name;
     Cell {
-        paint: Paint::of(&tint.colour, judged.analysis.conditions),
+        paint: Paint::of(&tint.colour, analysed.analysis.conditions),
         title: format!(
             "{name}, {}: L* {}, a* {}, b* {}",
             step_name(tint.white_parts),
@@ -153,11 +153,11 @@ fn facts(figures: &[&TubeFigures]) -> Vec<FactRow> {
 }
 
 /// What was judged by eye and noted at the bench; none where nothing was.
-fn seen_at_bench(judged: &AnalysedTrial, figures: &[&TubeFigures]) -> Vec<FactRow> {
-    let Some(run) = judged.trial.run() else { return Vec::new() };
+fn seen_at_bench(analysed: &AnalysedTrial, figures: &[&TubeFigures]) -> Vec<FactRow> {
+    let Some(run) = analysed.trial.run() else { return Vec::new() };
     let of_tube = |tube: TubeRef| {
-        judged.trial.swatches.iter().filter(move |planned| {
-            let mut colours = planned.swatch.mixture.colours(judged.study.white);
+        analysed.trial.swatches.iter().filter(move |planned| {
+            let mut colours = planned.swatch.mixture.colours(analysed.study.white);
             colours.next().is_some_and(|part| part.tube == tube) && colours.next().is_none()
         })
     };

@@ -5,16 +5,16 @@ use askama_web::WebTemplate;
 use axum::extract::{Multipart, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use formats::shelf::{Entry, Verdict, preview as judge, read};
+use formats::shelf::{LogEntry, Verdict, preview as judge, read};
 use serde::Deserialize;
 use store::{ShelfTube, TubeId};
 use study::Tube;
+use workshop::Workshop;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::upload::receive;
 use crate::posted::Posted;
-use crate::state::AppState;
 use crate::words::counted;
 
 /// The form, with what is wrong with the file.
@@ -44,14 +44,14 @@ struct Line {
     detail: String,
 }
 
-pub(crate) async fn form(State(app): State<AppState>) -> Result<ImportPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+pub(crate) async fn form(State(app): State<Workshop>) -> Result<ImportPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
     Ok(ImportPage { frame, error: String::new() })
 }
 
 /// Judges an uploaded file; stores nothing.
 pub(crate) async fn preview(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     form: Multipart,
 ) -> Result<Response, PageError> {
     answer(&app, receive(form, LARGEST).await?.file).await
@@ -69,10 +69,10 @@ pub(crate) struct Confirmed {
 
 /// Stores what was previewed: every line that is not refused, all or none.
 pub(crate) async fn confirm(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Posted { form: confirmed, once }: Posted<Confirmed>,
 ) -> Result<Response, PageError> {
-    let shelf = app.store.shelf().await?;
+    let shelf = app.store().shelf().await?;
     // A form sends every line end as CR LF, whatever the file had.
     let text = confirmed.text.replace("\r\n", "\n");
     let Ok(entries) = entries(text.as_bytes(), &shelf) else {
@@ -86,13 +86,13 @@ pub(crate) async fn confirm(
             Verdict::Same | Verdict::Refuse(_) => {}
         }
     }
-    app.store.once(once.as_deref()).stock(&new, &corrected).await?;
+    app.store().once(once.as_deref()).stock(&new, &corrected).await?;
     Ok(Redirect::to("/shelf").into_response())
 }
 
-async fn answer(app: &AppState, bytes: Vec<u8>) -> Result<Response, PageError> {
-    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
-    let shelf = app.store.shelf().await?;
+async fn answer(app: &Workshop, bytes: Vec<u8>) -> Result<Response, PageError> {
+    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let shelf = app.store().shelf().await?;
     match entries(&bytes, &shelf) {
         Ok(entries) => {
             // What could be read is UTF-8.
@@ -105,14 +105,14 @@ async fn answer(app: &AppState, bytes: Vec<u8>) -> Result<Response, PageError> {
     }
 }
 
-fn entries(bytes: &[u8], shelf: &[ShelfTube]) -> Result<Vec<Entry>, String> {
+fn entries(bytes: &[u8], shelf: &[ShelfTube]) -> Result<Vec<LogEntry>, String> {
     let rows = read(bytes).map_err(|error| error.to_string())?;
     let tubes: Vec<&Tube> = shelf.iter().map(|known| &known.tube).collect();
     Ok(judge(&rows, &tubes))
 }
 
 impl PreviewPage {
-    fn new(frame: Frame, entries: &[Entry], text: String) -> Self {
+    fn new(frame: Frame, entries: &[LogEntry], text: String) -> Self {
         let count = |wanted: fn(&Verdict) -> bool| {
             entries.iter().filter(|entry| wanted(&entry.verdict)).count()
         };
@@ -134,7 +134,7 @@ impl PreviewPage {
 }
 
 impl Line {
-    fn of(entry: &Entry) -> Self {
+    fn of(entry: &LogEntry) -> Self {
         let (verdict, detail) = match &entry.verdict {
             Verdict::Add(tube) => ("add", [tube.maker.as_str(), &tube.code()].join(" ")),
             Verdict::Correct { changes, .. } => {

@@ -13,46 +13,46 @@ use form::TubeForm;
 use query::Asked;
 use store::TubeId;
 use view::{FormPage, ShelfPage};
+use workshop::Workshop;
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::download;
 use crate::posted::Posted;
-use crate::state::AppState;
 
 pub(crate) async fn list(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Query(asked): Query<Asked>,
 ) -> Result<ShelfPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
-    let tubes = app.store.shelf().await?;
+    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let tubes = app.store().shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
     Ok(ShelfPage::new(frame, asked, &tubes, &known)?)
 }
 
 /// The whole shelf as CSV.
-pub(crate) async fn export(State(app): State<AppState>) -> Result<Response, PageError> {
-    let shelf = app.store.shelf().await?;
+pub(crate) async fn export(State(app): State<Workshop>) -> Result<Response, PageError> {
+    let shelf = app.store().shelf().await?;
     let text = formats::shelf::write(shelf.iter().map(|known| &known.tube));
     Ok(download("text/csv; charset=utf-8", "shelf.csv", text))
 }
 
-pub(crate) async fn new(State(app): State<AppState>) -> Result<FormPage, PageError> {
-    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+pub(crate) async fn new(State(app): State<Workshop>) -> Result<FormPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
     Ok(FormPage::new(frame, None, TubeForm::default()))
 }
 
 pub(crate) async fn add(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Posted { form, once }: Posted<TubeForm>,
 ) -> Result<Response, PageError> {
     match form.tube() {
         Ok(tube) => {
-            let id = app.store.once(once.as_deref()).add_tube(&tube).await?;
+            let id = app.store().once(once.as_deref()).add_tube(&tube).await?;
             Ok(Redirect::to(&format!("/shelf#tube-{}", id.0)).into_response())
         }
         Err(errors) => {
-            let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+            let frame = Frame::load(app.store(), Room::Shelf, None).await?;
             let page = FormPage::new(frame, None, form).with(errors);
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
@@ -60,27 +60,27 @@ pub(crate) async fn add(
 }
 
 pub(crate) async fn edit(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<FormPage, PageError> {
-    let known = app.store.tube(TubeId(id)).await?;
-    let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+    let known = app.store().tube(TubeId(id)).await?;
+    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
     Ok(FormPage::new(frame, Some(known.id), TubeForm::of(&known.tube)))
 }
 
 pub(crate) async fn change(
-    State(app): State<AppState>,
+    State(app): State<Workshop>,
     Path(id): Path<i64>,
     Form(form): Form<TubeForm>,
 ) -> Result<Response, PageError> {
-    let id = app.store.tube(TubeId(id)).await?.id;
+    let id = app.store().tube(TubeId(id)).await?.id;
     match form.tube() {
         Ok(tube) => {
-            app.store.change_tube(id, &tube).await?;
+            app.store().change_tube(id, &tube).await?;
             Ok(Redirect::to(&format!("/shelf#tube-{}", id.0)).into_response())
         }
         Err(errors) => {
-            let frame = Frame::load(&app.store, Room::Shelf, None).await?;
+            let frame = Frame::load(app.store(), Room::Shelf, None).await?;
             let page = FormPage::new(frame, Some(id), form).with(errors);
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }

@@ -7,12 +7,12 @@ use askama_web::WebTemplate;
 use store::{ShelfTube, TubeId};
 use study::shelf::{HueFamily, Trap, TrapKind, pigment, search, traps};
 use study::{ColourIndexName, Grade, Medium, Tube};
+use workshop::KnownColour;
 
 use super::form::TubeForm;
 use super::query::Asked;
 use crate::draw::{MiniUpright, Paint};
 use crate::frame::Frame;
-use crate::judged::KnownColour;
 use crate::pages::fields::FieldErrors;
 use crate::pages::paging::Paging;
 use crate::words::{counted, number, parts};

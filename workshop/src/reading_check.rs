@@ -2,22 +2,22 @@
 
 use bench::diagnosis::{Cause, Context, ReadColour, diagnose, estimate, gap, outlier};
 use colour::{Lab, Reflectance};
-use store::{PlannedSwatch, StoredReading, SwatchId, Trial};
+use store::{PlannedSwatch, StoredReading, SwatchId};
+use study::numbers::{number, parts};
 use study::{Backing, Basis, FilmKind, Measured, Mixture, RatioError, State, TubeRef};
 
-use super::order::WorkOrder;
-use crate::draw::Paint;
-use crate::known::Knowledge;
-use crate::words::{number, parts};
+use crate::evidence::Evidence;
+use crate::open_trial::OpenTrial;
+use crate::work_order::WorkOrder;
 
 /// Swatches before and after this one that may have been swapped with it.
 const NEAR: usize = 12;
 
 /// What is expected, and what was found.
 #[derive(Default)]
-pub(crate) struct AtOnce {
-    /// `#rrggbb` of the predicted colour; empty where it cannot be told.
-    pub predicted: String,
+pub struct ReadingCheck {
+    /// The predicted colour, under the evidence's conditions; `None` where it cannot be told.
+    pub predicted: Option<Lab>,
     /// What the readings say; empty before there are any.
     pub sentence: String,
     /// It is not what it should be.
@@ -26,29 +26,27 @@ pub(crate) struct AtOnce {
     pub advice: Vec<String>,
 }
 
-impl AtOnce {
+impl ReadingCheck {
+    /// Of a swatch, and its readings so far.
+    #[must_use]
     pub fn of(
-        trial: &Trial,
+        trial: &OpenTrial,
         planned: &PlannedSwatch,
         order: &WorkOrder<'_>,
-        knowledge: &Knowledge,
+        evidence: &Evidence,
     ) -> Self {
-        let prior = &knowledge.prior;
+        let prior = &evidence.prior;
         let number = planned.swatch.number;
         let done = order.run();
         let mixture = done.and_then(|run| run.mixture(number)).unwrap_or(&planned.swatch.mixture);
-        let predicted = prior.colour(mixture).map(|lab| Paint::predicted(lab, prior.conditions));
-        let mut at_once = Self {
-            predicted: predicted.map_or_else(String::new, |paint| paint.fill),
-            ..Self::default()
-        };
-        at_once.advice.extend(suspicious(trial, planned));
-        at_once.advice.extend(stands_apart(trial, planned));
+        let mut check = Self { predicted: prior.colour(mixture), ..Self::default() };
+        check.advice.extend(suspicious(trial, planned));
+        check.advice.extend(stands_apart(trial, planned));
         // One tube alone is what its prediction was learnt from.
         if mixture.parts().len() < 2 {
-            return at_once;
+            return check;
         }
-        let Some(seen) = seen(trial, planned) else { return at_once };
+        let Some(seen) = seen(trial, planned) else { return check };
         let place = order.place(number);
         let near = &order.swatches()[place.saturating_sub(NEAR)..];
         let others: Vec<(u32, &Mixture)> = near
@@ -71,40 +69,45 @@ impl AtOnce {
         };
         let by_eye_stated = trial.circumstances.protocol.basis == Basis::Eye;
         if error == RatioError::ByEye || (error == RatioError::AsStated && by_eye_stated) {
-            at_once.sentence = by_eye(trial, mixture, knowledge, seen);
+            check.sentence = by_eye(trial, mixture, evidence, seen);
         } else if let Some(found) = diagnose(prior, &at, seen) {
-            at_once.wrong = found.cause != Cause::AsPlanned;
-            at_once.sentence = found.sentence(&trial.labels(), trial.white());
+            check.wrong = found.cause != Cause::AsPlanned;
+            check.sentence = found.sentence(&trial.labels(), trial.white());
         }
-        at_once.advice.extend(jumps(trial, mixture, knowledge));
-        at_once
+        check.advice.extend(jumps(trial, mixture, evidence));
+        check
     }
 }
 
 /// The readings of a swatch that count, oldest first.
-fn of_state(trial: &Trial, swatch: SwatchId, state: State) -> impl Iterator<Item = &StoredReading> {
+fn of_state(
+    trial: &OpenTrial,
+    swatch: SwatchId,
+    state: State,
+) -> impl Iterator<Item = &StoredReading> {
     trial.readings_of(swatch).filter(move |stored| {
         let reading = &stored.reading;
         reading.state == state && reading.void.is_none()
     })
 }
 
-fn dry(trial: &Trial, swatch: SwatchId) -> impl Iterator<Item = &StoredReading> {
+fn dry(trial: &OpenTrial, swatch: SwatchId) -> impl Iterator<Item = &StoredReading> {
     of_state(trial, swatch, State::Dry)
 }
 
 /// In which state a swatch is judged: wet for as long as it was only read wet.
-pub(super) fn judged_state(trial: &Trial, planned: &PlannedSwatch) -> State {
+#[must_use]
+pub fn state_to_judge(trial: &OpenTrial, planned: &PlannedSwatch) -> State {
     let any = |state| of_state(trial, planned.id, state).next().is_some();
     if any(State::Wet) && !any(State::Dry) { State::Wet } else { State::Dry }
 }
 
-fn repeatability(trial: &Trial) -> f64 {
+fn repeatability(trial: &OpenTrial) -> f64 {
     trial.circumstances.protocol.repeatability.unwrap_or(study::Protocol::ASSUMED_REPEATABILITY)
 }
 
 /// A spectrum that no paint gives.
-fn suspicious(trial: &Trial, planned: &PlannedSwatch) -> Option<String> {
+fn suspicious(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<String> {
     let counting = trial.readings_of(planned.id).rev().filter(|it| it.reading.void.is_none());
     let mut found =
         counting.filter_map(|it| Some((it.reading.repeat, it.reading.measured.suspicion()?)));
@@ -113,7 +116,7 @@ fn suspicious(trial: &Trial, planned: &PlannedSwatch) -> Option<String> {
 }
 
 /// A repeat that does not belong with the others.
-fn stands_apart(trial: &Trial, planned: &PlannedSwatch) -> Option<String> {
+fn stands_apart(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<String> {
     let conditions = trial.circumstances.conditions;
     let (numbers, labs): (Vec<u32>, Vec<Lab>) = dry(trial, planned.id)
         .filter_map(|it| Some((it.reading.repeat, it.reading.measured.lab(conditions).ok()?)))
@@ -128,7 +131,7 @@ fn stands_apart(trial: &Trial, planned: &PlannedSwatch) -> Option<String> {
 }
 
 /// A step of this mixture's ladder that turned out too large.
-fn jumps(trial: &Trial, mixture: &Mixture, knowledge: &Knowledge) -> Option<String> {
+fn jumps(trial: &OpenTrial, mixture: &Mixture, evidence: &Evidence) -> Option<String> {
     let [a, b] = mixture.parts() else { return None };
     let mut ladders = trial.planned()?.ladders.iter().filter(|ladder| ladder.third.is_none());
     let of_ladder = |tube: TubeRef, from: TubeRef, to: TubeRef| tube == from || tube == to;
@@ -150,7 +153,7 @@ fn jumps(trial: &Trial, mixture: &Mixture, knowledge: &Knowledge) -> Option<Stri
         })
         .collect();
     read.sort_by(|one, other| one.0.total_cmp(&other.0));
-    let found = gap(&knowledge.prior, ladder, &read)?;
+    let found = gap(&evidence.prior, ladder, &read)?;
     let ratio = |share: f64| {
         let mixture = ladder.mixture(share);
         format!("{} : {}", parts(mixture.parts_of(ladder.from)), parts(mixture.parts_of(ladder.to)))
@@ -176,9 +179,9 @@ fn rounded(share: f64) -> f64 {
 }
 
 /// The mean of the readings that count, in the state in which it is judged.
-fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<ReadColour> {
+fn seen(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<ReadColour> {
     let conditions = trial.circumstances.conditions;
-    let state = judged_state(trial, planned);
+    let state = state_to_judge(trial, planned);
     let of_swatch: Vec<&Measured> =
         of_state(trial, planned.id, state).map(|it| &it.reading.measured).collect();
     let labs: Vec<Lab> = of_swatch.iter().filter_map(|it| it.lab(conditions).ok()).collect();
@@ -203,9 +206,9 @@ fn seen(trial: &Trial, planned: &PlannedSwatch) -> Option<ReadColour> {
 }
 
 /// `By eye, really 1 : 2.3 (1 : 2.0 to 1 : 2.6)`, each tube to one part of the first.
-fn by_eye(trial: &Trial, mixture: &Mixture, knowledge: &Knowledge, seen: ReadColour) -> String {
+fn by_eye(trial: &OpenTrial, mixture: &Mixture, evidence: &Evidence, seen: ReadColour) -> String {
     let tubes: Vec<TubeRef> = mixture.parts().iter().map(|part| part.tube).collect();
-    let Some(found) = estimate(&knowledge.prior, &tubes, trial.white(), seen) else {
+    let Some(found) = estimate(&evidence.prior, &tubes, trial.white(), seen) else {
         return String::new();
     };
     let name = |tube: TubeRef| trial.tubes[tube.0].tube.tube.name.as_str();
@@ -251,7 +254,7 @@ mod tests {
         let store = store::Store::in_memory().await.expect("open");
         let rows: Vec<&str> = file.source.rows().collect();
         let id = store.import("Two", &file.study, file.source.head(), &rows).await.expect("stored");
-        let trial = store.trial(id).await.expect("read back");
+        let trial = OpenTrial::of(store.trial(id).await.expect("read back"));
         let seen = seen(&trial, &trial.swatches[0]).expect("a colour");
         let conditions = trial.circumstances.conditions;
         let spectra: Vec<Reflectance> = trial

@@ -12,7 +12,7 @@ use crate::Specimen;
 
 /// How carefully the hidden workshop works.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct WorkshopErrors {
+pub struct TableErrors {
     /// Resolution of the scale in g; a weighed amount is off by up to half of it.
     pub scale_g: f64,
     /// Weight of a pile in g.
@@ -25,13 +25,13 @@ pub struct WorkshopErrors {
     pub surface: f64,
 }
 
-impl WorkshopErrors {
+impl TableErrors {
     /// A workshop that makes no errors at all.
     pub const NONE: Self =
         Self { scale_g: 0.0, pile_g: 4.0, mixing: 0.0, thickness: 0.0, surface: 0.0 };
 }
 
-impl Default for WorkshopErrors {
+impl Default for TableErrors {
     fn default() -> Self {
         Self { scale_g: 0.01, pile_g: 4.0, mixing: 0.002, thickness: 0.03, surface: 0.003 }
     }
@@ -39,9 +39,9 @@ impl Default for WorkshopErrors {
 
 /// A place where hidden paints are mixed and drawn down.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct Workshop {
+pub struct MixingTable {
     /// How carefully it works.
-    pub errors: WorkshopErrors,
+    pub errors: TableErrors,
 }
 
 /// Error of ln of an amount that is put out by eye, one σ.
@@ -55,7 +55,7 @@ const WET_SCATTERING: f64 = 0.82;
 /// Share of the paint that is left after lifting, before staining (all pigments alike here).
 const LEFT_AFTER_LIFTING: f64 = 0.35;
 
-impl Workshop {
+impl MixingTable {
     /// True measured reflectance of one swatch, with gloss included.
     pub(super) fn swatch(
         &self,

@@ -1,23 +1,32 @@
 //! What the bench asks for now, of the swatch at hand.
 
 use bench::{Run, Task, Tile, TileDue, drifts, tile_due};
-use store::{PlannedSwatch, Trial};
+use store::PlannedSwatch;
 use study::State;
+use study::numbers::{counted, hours, number};
 
-use super::order::WorkOrder;
-use crate::words::number;
+use crate::open_trial::OpenTrial;
+use crate::work_order::WorkOrder;
 
 /// The one thing to do.
 #[derive(Debug, Clone, PartialEq)]
-pub(crate) enum Asked {
+pub enum Prompt {
     /// Read a tile before anything else is read.
-    Tile { tile: Tile, why: String },
+    Tile {
+        /// Which.
+        tile: Tile,
+        /// Why now.
+        why: String,
+    },
     /// Mix, where that is not done yet, and lay it.
     Lay,
     /// Read it.
     Read,
     /// Nothing before it is dry.
-    Drying { due: i64 },
+    Drying {
+        /// When the first is, in seconds since 1970-01-01 UTC.
+        due: i64,
+    },
     /// Judge the black bar.
     Bar,
     /// Judge the granulation.
@@ -28,11 +37,12 @@ pub(crate) enum Asked {
     Nothing,
 }
 
-impl Asked {
+impl Prompt {
     /// What the page asks for, and in which state the paint is read; `chosen` is the user's own
     /// choice of it.
+    #[must_use]
     pub fn of(
-        trial: &Trial,
+        trial: &OpenTrial,
         planned: &PlannedSwatch,
         order: &WorkOrder<'_>,
         (chosen, has_meter): (Option<State>, bool),
@@ -50,7 +60,7 @@ impl Asked {
             Some((tile, why)) => Self::Tile { tile, why },
             None => Self::Read,
         };
-        let asked = match (chosen, run, first) {
+        let prompt = match (chosen, run, first) {
             (None, Some(_), Some(left)) => match (left.task, left.due) {
                 (Task::Lay, _) => Self::Lay,
                 (_, Some(due)) if due > now => Self::Drying { due },
@@ -67,17 +77,17 @@ impl Asked {
             (None, None, _) if trial.dry_readings_missing(planned.id) > 0 => to_read(),
             _ => Self::Nothing,
         };
-        (asked, state)
+        (prompt, state)
     }
 }
 
 /// Numbers of the readings that a meter took.
-fn by_meter(trial: &Trial) -> Vec<i64> {
+fn by_meter(trial: &OpenTrial) -> Vec<i64> {
     trial.readings.iter().filter(|it| it.is_by_meter()).map(|it| it.id.0).collect()
 }
 
 /// The tile that is due before the next reading, where readings are taken with a meter.
-fn tile(trial: &Trial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
+fn tile(trial: &OpenTrial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
     order.run()?;
     let readings = by_meter(trial);
     if readings.is_empty() && !trial.readings.is_empty() {
@@ -87,7 +97,7 @@ fn tile(trial: &Trial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
 }
 
 /// The tile that is due at the end of the run.
-fn end_tile(trial: &Trial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
+fn end_tile(trial: &OpenTrial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
     if order.first_open().is_some() {
         return None;
     }
@@ -108,7 +118,8 @@ fn told(due: TileDue) -> Option<(Tile, String)> {
 }
 
 /// What the tiles say of the readings so far; empty while the meter stands where it stood.
-pub(crate) fn drift_line(trial: &Trial) -> String {
+#[must_use]
+pub fn drift_line(trial: &OpenTrial) -> String {
     let found = drifts(&trial.log, trial.circumstances.conditions);
     let Some(worst) = found.iter().max_by(|one, other| one.off.total_cmp(&other.off)) else {
         return String::new();
@@ -123,17 +134,18 @@ pub(crate) fn drift_line(trial: &Trial) -> String {
          and read the tile again. {} taken in between {} marked.",
         worst.tile,
         number(worst.off, 1),
-        crate::words::counted(marked, "reading", "readings"),
+        counted(marked, "reading", "readings"),
         if marked == 1 { "is" } else { "are" }
     )
 }
 
 /// `in 20 min`, `in 2 h 5 min`, `now`.
-pub(crate) fn until(due: i64, now: i64) -> String {
+#[must_use]
+pub fn until(due: i64, now: i64) -> String {
     match due - now {
         left if left <= 0 => "now".into(),
         left if left < 3600 => format!("in {} min", (left + 59) / 60),
-        left => format!("in {}", crate::words::hours(left as f64 / 60.0)),
+        left => format!("in {}", hours(left as f64 / 60.0)),
     }
 }
 

@@ -4,22 +4,22 @@ use std::error::Error;
 use std::net::SocketAddr;
 use std::path::PathBuf;
 
-use instruments::simulated::{SimulatedMeter, Workshop as Bench};
+use instruments::simulated::{MixingTable, SimulatedMeter};
 use store::Store;
 use tempfile::TempDir;
 use tokio::net::TcpListener;
 use tokio::task::JoinHandle;
-use web::AppState;
+use workshop::Workshop;
 
 /// An empty workshop behind a free port; gone when it is dropped.
 #[derive(Debug)]
-pub struct Workshop {
+pub struct ServedWorkshop {
     address: SocketAddr,
     folder: TempDir,
     server: JoinHandle<()>,
 }
 
-impl Workshop {
+impl ServedWorkshop {
     /// Starts a server over an empty database.
     ///
     /// # Errors
@@ -27,7 +27,7 @@ impl Workshop {
     pub async fn open() -> Result<Self, Box<dyn Error>> {
         let folder = tempfile::tempdir()?;
         let store = Store::open(&folder.path().join("workshop.db")).await?;
-        let app = AppState::new(store).with_meter(SimulatedMeter::new(1, Bench::default()));
+        let app = Workshop::new(store).with_meter(SimulatedMeter::new(1, MixingTable::default()));
         let listener = TcpListener::bind("127.0.0.1:0").await?;
         let address = listener.local_addr()?;
         let server = tokio::spawn(async move {
@@ -55,7 +55,7 @@ impl Workshop {
     }
 }
 
-impl Drop for Workshop {
+impl Drop for ServedWorkshop {
     fn drop(&mut self) {
         self.server.abort();
     }

@@ -1,0 +1,51 @@
+//! What the application does, without HTTP: the records, the devices and what follows from them.
+//!
+//! Requests go in as typed values; what was recorded or worked out comes out. Pages, the command line
+//! and the demo all work through [`Workshop`].
+//!
+//! 1. [`Workshop`]: the records and the devices; `trials`: trials, analysed and kept; `evidence`: what
+//!    they tell of the tubes.
+//! 2. `planning`: a [`TrialRequest`] to a plan.
+//! 3. `work_order`, `prompt`: what the bench asks for now; `laying`, `events`: what was done there.
+//! 4. `taking`: readings, and `waiting` for a meter that is away; `reading_check`: what a reading says
+//!    at once.
+//! 5. `news`: what was recorded, told to whoever listens.
+
+mod analysed;
+mod background;
+mod cache;
+mod clock;
+mod devices;
+mod error;
+mod events;
+mod evidence;
+mod laying;
+mod news;
+mod open_trial;
+mod planning;
+mod prompt;
+mod reading_check;
+mod taking;
+mod taking_later;
+mod trials;
+mod waiting;
+mod work_order;
+mod workshop;
+
+pub use analysed::{AnalysedTrial, KnownColour};
+pub use background::off_the_thread;
+pub use clock::now;
+pub use devices::MeterInfo;
+pub use error::WorkshopError;
+pub use evidence::{Evidence, EvidenceSource};
+pub use laying::{LayRequest, Line, PlannedLine, ToMake, left_ml, to_make};
+pub use news::{News, Subscription};
+pub use open_trial::OpenTrial;
+pub use planning::{
+    ChartRequest, RequestError, RequestPlace, ThirdRequest, TintRequest, TrialRequest, WorkedOut,
+};
+pub use prompt::{Prompt, drift_line, until};
+pub use reading_check::{ReadingCheck, state_to_judge};
+pub use waiting::{Stopped, Waiting};
+pub use work_order::WorkOrder;
+pub use workshop::Workshop;

@@ -1,0 +1,67 @@
+//! A trial with what follows from its records alone.
+
+use std::collections::HashMap;
+use std::ops::Deref;
+
+use bench::Run;
+use sheet::Sheet;
+use store::{PlannedSwatch, StoreError, Trial};
+
+/// A trial, its run and its sheets: replayed once, and shared by everything that shows it.
+#[derive(Debug)]
+pub struct OpenTrial {
+    trial: Trial,
+    run: Option<Run>,
+}
+
+impl OpenTrial {
+    pub(crate) fn of(trial: Trial) -> Self {
+        Self { run: trial.run(), trial }
+    }
+
+    /// The bench as it stands; `None` for a trial that came from a file.
+    #[must_use]
+    pub fn run(&self) -> Option<&Run> {
+        self.run.as_ref()
+    }
+
+    /// The ruled sheets; none for a trial that was not planned here.
+    #[must_use]
+    pub fn sheets(&self) -> &[Sheet] {
+        self.trial.plan.as_ref().map_or(&[], |plan| plan.sheets.as_slice())
+    }
+
+    /// The sheet that a swatch stands on first.
+    #[must_use]
+    pub fn sheet_with(&self, number: u32) -> Option<&Sheet> {
+        let holds = |sheet: &&Sheet| sheet.cells.iter().any(|it| it.number == number && !it.again);
+        self.sheets().iter().find(holds)
+    }
+
+    /// The number of the sheet that each swatch stands on first, by swatch number.
+    #[must_use]
+    pub fn sheet_numbers(&self) -> HashMap<u32, usize> {
+        let firsts = self.sheets().iter().flat_map(|sheet| {
+            let cells = sheet.cells.iter().filter(|cell| !cell.again);
+            cells.map(|cell| (cell.number, sheet.number))
+        });
+        firsts.collect()
+    }
+
+    /// The swatch of a number.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where the trial has none of it.
+    pub fn swatch(&self, number: u32) -> Result<&PlannedSwatch, StoreError> {
+        let found = self.trial.swatches.iter().find(|planned| planned.swatch.number == number);
+        found.ok_or(StoreError::NotFound("swatch"))
+    }
+}
+
+impl Deref for OpenTrial {
+    type Target = Trial;
+
+    fn deref(&self) -> &Trial {
+        &self.trial
+    }
+}

@@ -1,0 +1,154 @@
+//! A request to a plan on ruled sheets, and the plan to a trial.
+
+use std::collections::HashMap;
+use std::sync::Arc;
+
+use plan::{Pile, PileKind, Plan};
+use sheet::{LAYOUT, Sheet};
+use store::{
+    NewTrial, Palette, PaletteId, Role, ShelfTube, StoreError, TrialId, TrialPlan, TrialSummary,
+    TubeId,
+};
+use study::{Basis, State, TubeLabel, TubeRef};
+
+use super::request::{RequestError, RequestPlace, TrialRequest};
+use super::resolve::{Resolved, Stock};
+use crate::background::off_the_thread;
+use crate::error::WorkshopError;
+use crate::evidence::Evidence;
+use crate::workshop::Workshop;
+
+/// A plan with all that it was made from.
+#[derive(Debug)]
+pub struct WorkedOut {
+    request: TrialRequest,
+    resolved: Resolved,
+    /// What is known of its tubes.
+    pub evidence: Evidence,
+    /// The plan.
+    pub plan: Plan,
+    /// The sheets it is painted on.
+    pub sheets: Vec<Sheet>,
+}
+
+impl WorkedOut {
+    /// Its tubes, by [`TubeRef`].
+    #[must_use]
+    pub fn tubes(&self) -> &[(ShelfTube, Role)] {
+        &self.resolved.tubes
+    }
+
+    /// The white, where there is one.
+    #[must_use]
+    pub fn white(&self) -> Option<TubeRef> {
+        self.resolved.design.white
+    }
+
+    /// The trial to be stored.
+    #[must_use]
+    pub fn into_trial(self) -> NewTrial {
+        let pile_g = self.smallest_pile();
+        let Resolved { tubes, design, mut circumstances } = self.resolved;
+        circumstances.protocol.pile_g = pile_g;
+        NewTrial {
+            name: self.request.name,
+            tubes: tubes.into_iter().map(|(tube, role)| (tube.id, role)).collect(),
+            circumstances,
+            plan: TrialPlan {
+                palette: self.request.palette,
+                paper: self.request.paper,
+                design: Arc::new(design),
+                plan: Arc::new(self.plan),
+                sheets: Arc::new(self.sheets),
+                layout: LAYOUT,
+                edition: 1,
+            },
+        }
+    }
+
+    /// Grams of the smallest pile, by which the figures' ratio error goes; `None` where nothing is
+    /// weighed.
+    fn smallest_pile(&self) -> Option<f64> {
+        let weighed = self.resolved.design.supply.measure == Basis::Weight;
+        let kept = |kind: PileKind| matches!(kind, PileKind::Mixture | PileKind::Tint);
+        let piles = self.plan.piles.iter().filter(|pile| kept(pile.kind));
+        piles.map(Pile::total).min_by(f64::total_cmp).filter(|_| weighed)
+    }
+}
+
+impl Workshop {
+    /// A palette, where it is still there.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn palette(&self, id: Option<PaletteId>) -> Result<Option<Palette>, WorkshopError> {
+        let Some(id) = id else { return Ok(None) };
+        match self.store.palette(id).await {
+            Ok(palette) => Ok(Some(palette)),
+            Err(StoreError::NotFound(_)) => Ok(None),
+            Err(error) => Err(error.into()),
+        }
+    }
+
+    /// Works out what is asked for, or tells what of it is in the way.
+    ///
+    /// # Errors
+    /// When the records cannot be read, or the plan cannot be worked out.
+    pub async fn work_out(
+        &self,
+        mut request: TrialRequest,
+        shelf: &[ShelfTube],
+        trials: &[TrialSummary],
+    ) -> Result<Result<WorkedOut, Vec<RequestError>>, WorkshopError> {
+        let palette = self.palette(request.palette).await?;
+        request.palette = palette.as_ref().map(|palette| palette.id);
+        // One that is away says what it is when it first answers.
+        let meter = self.meter_info().filter(|meter| meter.met);
+        let by_id: HashMap<TubeId, &ShelfTube> = shelf.iter().map(|tube| (tube.id, tube)).collect();
+        let stock = Stock { shelf: &by_id, palette: palette.as_ref(), meter: meter.as_ref() };
+        let resolved = match Resolved::of(&request, &stock) {
+            Ok(resolved) => resolved,
+            Err(errors) => return Ok(Err(errors)),
+        };
+        let tubes: Vec<ShelfTube> = resolved.tubes.iter().map(|(tube, _)| tube.clone()).collect();
+        let white = resolved.design.white.map(|white| tubes[white.0].id);
+        let own = &resolved.circumstances;
+        let light = (own.conditions, own.protocol.surface(None));
+        let evidence = self.evidence(trials, tubes, white, light, State::Dry).await?;
+        off_the_thread(move || plan(request, resolved, evidence)).await
+    }
+
+    /// Plans a trial and stores it.
+    ///
+    /// # Errors
+    /// [`WorkshopError::Request`] with the first thing that is in the way.
+    pub async fn plan_trial(&self, request: TrialRequest) -> Result<TrialId, WorkshopError> {
+        let (shelf, trials) = (self.store.shelf().await?, self.store.trials().await?);
+        match self.work_out(request, &shelf, &trials).await? {
+            Ok(worked) => Ok(self.store.start_trial(&worked.into_trial()).await?),
+            Err(errors) => Err(errors.into_iter().next().map_or_else(
+                || WorkshopError::NotWorkedOut("nothing was asked for".into()),
+                WorkshopError::Request,
+            )),
+        }
+    }
+}
+
+fn plan(
+    request: TrialRequest,
+    resolved: Resolved,
+    evidence: Evidence,
+) -> Result<WorkedOut, Vec<RequestError>> {
+    let left: Vec<Option<f64>> = resolved.tubes.iter().map(|(tube, _)| tube.tube.left_ml).collect();
+    let plan = Plan::new(&resolved.design, &evidence.prior, &left).map_err(|error| {
+        vec![RequestError { place: resolved.place_of(&error), message: error.to_string() }]
+    })?;
+    let labels: Vec<TubeLabel> = resolved.tubes.iter().map(|(tube, _)| tube.tube.label()).collect();
+    let side = resolved.design.supply.film.side_mm;
+    let sheets = sheet::lay_out(&plan, &labels, resolved.design.white, request.paper, side)
+        .map_err(|error| {
+            let place = RequestPlace::SquareSide;
+            vec![RequestError { place, message: error.to_string() }]
+        })?;
+    Ok(WorkedOut { request, resolved, evidence, plan, sheets })
+}

@@ -1,0 +1,149 @@
+//! Trials, read and worked out: what changed is read and worked out anew, and the rest stays.
+
+use std::collections::HashMap;
+use std::sync::Arc;
+
+use store::{StoreError, TrialId, TrialSummary, TubeId};
+use study::TubeRef;
+
+use crate::analysed::{AnalysedTrial, KnownColour};
+use crate::background::off_the_thread;
+use crate::error::WorkshopError;
+use crate::open_trial::OpenTrial;
+use crate::workshop::Workshop;
+
+impl Workshop {
+    /// A whole trial; what was read of it before is not read again.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where there is none of this number.
+    pub async fn trial(&self, id: TrialId) -> Result<Arc<OpenTrial>, WorkshopError> {
+        let known = self.cache.open.get(id);
+        let now = match &known {
+            Some(known) => self.store.trial_since(known).await?,
+            None => Some(self.store.trial(id).await?),
+        };
+        match (now, known) {
+            (None, Some(known)) => Ok(known),
+            (now, _) => {
+                let now = now.ok_or(StoreError::NotFound("trial"))?;
+                let open = Arc::new(off_the_thread(move || OpenTrial::of(now)).await?);
+                self.cache.open.put(id, Arc::clone(&open));
+                Ok(open)
+            }
+        }
+    }
+
+    /// The trial with its figures, worked out anew only as far as something changed, and once
+    /// however many ask for it.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotAnalysed`] where the figures fail.
+    pub async fn analysed(
+        &self,
+        summary: &TrialSummary,
+    ) -> Result<Arc<AnalysedTrial>, WorkshopError> {
+        let known = self.cache.analysed.get(summary.id);
+        if let Some(known) = known.filter(|it| it.trial.stamp == summary.stamp) {
+            return Ok(known);
+        }
+        let turn = self.cache.turn(summary.id);
+        let _held = turn.lock().await;
+        let trial = self.trial(summary.id).await?;
+        let (id, stamp) = (trial.id, trial.stamp);
+        let known = self.cache.analysed.get(id);
+        // Somebody else worked it out meanwhile, or the list was older than what is known.
+        if let Some(known) = known.as_ref().filter(|it| it.trial.stamp == stamp) {
+            return Ok(Arc::clone(known));
+        }
+        if self.cache.failed.get(id) == Some(stamp) {
+            return Err(WorkshopError::NotAnalysed);
+        }
+        match off_the_thread(move || AnalysedTrial::of(trial, None, known.as_deref())).await {
+            Ok(analysed) => {
+                let analysed = Arc::new(analysed);
+                self.cache.analysed.put(id, Arc::clone(&analysed));
+                Ok(analysed)
+            }
+            Err(_) => {
+                self.cache.failed.put(id, stamp);
+                Err(WorkshopError::NotAnalysed)
+            }
+        }
+    }
+
+    /// The trial with strengths against a standard of the user's choice; not kept.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where the trial has no such tube.
+    pub async fn analysed_against(
+        &self,
+        summary: &TrialSummary,
+        standard: TubeId,
+    ) -> Result<Arc<AnalysedTrial>, WorkshopError> {
+        let before = self.analysed(summary).await?;
+        let trial = self.trial(summary.id).await?;
+        let place = trial.tubes.iter().position(|tube| tube.tube.id == standard).map(TubeRef);
+        let standard = place.ok_or(StoreError::NotFound("tube"))?;
+        let work = move || AnalysedTrial::of(trial, Some(standard), Some(&before));
+        off_the_thread(work).await.map(Arc::new).map_err(|_| WorkshopError::NotAnalysed)
+    }
+
+    /// Every trial that tells something, the newest first. One that is put away is left out, and one
+    /// that cannot be read or worked out is told on its own pages, and is not in the way of the others.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn telling(
+        &self,
+        trials: &[TrialSummary],
+    ) -> Result<Vec<Arc<AnalysedTrial>>, WorkshopError> {
+        let mut telling = Vec::new();
+        for summary in trials.iter().filter(|it| it.readings > 0 && !it.put_away) {
+            match self.analysed(summary).await {
+                Ok(analysed) => telling.push(analysed),
+                Err(
+                    WorkshopError::NotAnalysed
+                    | WorkshopError::NotWorkedOut(_)
+                    | WorkshopError::Store(StoreError::Corrupt { .. }),
+                ) => {}
+                Err(error) => return Err(error),
+            }
+        }
+        Ok(telling)
+    }
+
+    /// What is known of each tube's colour, from its newest trial.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn known_colours(
+        &self,
+        trials: &[TrialSummary],
+    ) -> Result<HashMap<TubeId, KnownColour>, WorkshopError> {
+        let mut known = HashMap::new();
+        for analysed in self.telling(trials).await? {
+            for (at, tube) in analysed.trial.tubes.iter().enumerate() {
+                if let Some(colour) = KnownColour::in_trial(&analysed, TubeRef(at)) {
+                    known.entry(tube.tube.id).or_insert(colour);
+                }
+            }
+        }
+        Ok(known)
+    }
+
+    /// What the runs of some trials and of this one tell of the user's pace.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn pace(
+        &self,
+        trials: &[TrialSummary],
+        trial: &OpenTrial,
+    ) -> Result<bench::PaceEvidence, WorkshopError> {
+        let own = trial.run().map(bench::Run::pace).unwrap_or_default();
+        let others = self.telling(trials).await?;
+        let others = others.iter().filter(|analysed| analysed.trial.id != trial.id);
+        Ok(others.fold(own, |pace, analysed| pace.and(analysed.pace())))
+    }
+}

@@ -1,0 +1,99 @@
+//! The workshop: the records, the devices, and what has been worked out already.
+
+use std::sync::{Arc, Mutex};
+
+use instruments::simulated::SimulatedBench;
+use instruments::{DeviceError, Meter, Scale};
+use store::Store;
+
+use crate::cache::Cache;
+use crate::devices::{Devices, MeterInfo};
+use crate::news::News;
+use crate::waiting::WaitingRoom;
+
+/// Everything that a page, a command or the demo can reach. Clones share it.
+#[derive(Clone)]
+pub struct Workshop {
+    pub(crate) store: Store,
+    pub(crate) cache: Arc<Cache>,
+    pub(crate) devices: Devices,
+    pub(crate) news: News,
+    pub(crate) waiting: Arc<Mutex<WaitingRoom>>,
+    /// Held while everything that is left is read: one run of it at a time.
+    pub(crate) reading_all: Arc<tokio::sync::Mutex<()>>,
+}
+
+impl Workshop {
+    /// Works on the records of `store`, without any device.
+    #[must_use]
+    pub fn new(store: Store) -> Self {
+        Self {
+            store,
+            cache: Arc::default(),
+            devices: Devices::default(),
+            news: News::default(),
+            waiting: Arc::default(),
+            reading_all: Arc::default(),
+        }
+    }
+
+    /// Reads swatches with this meter.
+    #[must_use]
+    pub fn with_meter(mut self, meter: impl Meter + 'static) -> Self {
+        self.devices.connect_meter(meter);
+        self
+    }
+
+    /// Weighs with this scale.
+    #[must_use]
+    pub fn with_scale(mut self, scale: impl Scale + 'static) -> Self {
+        self.devices.connect_scale(scale);
+        self
+    }
+
+    /// Lets the user pull the plugs of the devices that this program simulates.
+    #[must_use]
+    pub fn with_simulated(mut self, simulated: SimulatedBench) -> Self {
+        self.devices.simulated = simulated;
+        self
+    }
+
+    /// The records.
+    #[must_use]
+    pub fn store(&self) -> &Store {
+        &self.store
+    }
+
+    /// What was recorded, told to whoever listens.
+    #[must_use]
+    pub fn news(&self) -> &News {
+        &self.news
+    }
+
+    /// The devices that this program simulates, with their plugs.
+    #[must_use]
+    pub fn simulated(&self) -> &SimulatedBench {
+        &self.devices.simulated
+    }
+
+    /// What the meter says of itself; `None` where there is no meter. Never waits for the device.
+    #[must_use]
+    pub fn meter_info(&self) -> Option<MeterInfo> {
+        self.devices.meter_info()
+    }
+
+    /// True where a scale is connected.
+    #[must_use]
+    pub fn has_scale(&self) -> bool {
+        self.devices.has_scale()
+    }
+
+    /// Weighs what is put on the scale now, in g, and tells whether the scale is a simulated one;
+    /// `about` is what should lie there.
+    ///
+    /// # Errors
+    /// When the scale does not answer.
+    pub async fn weigh(&self, about: f64) -> Result<(f64, bool), DeviceError> {
+        self.devices.weigh(about).await
+    }
+}
