@@ -3,7 +3,9 @@
 use std::fmt::Write as _;
 
 use figures::finding::findings;
-use figures::{Analysis, Bound, Figure, Outcome, PairFigures, Strength, TubeFigures};
+use figures::{
+    Analysis, Bound, Figure, MixtureFigures, Outcome, PairFigures, Strength, TubeFigures,
+};
 use study::numbers::{ends, number, parts, signed_number};
 use study::{Study, Warning};
 
@@ -19,6 +21,9 @@ pub(crate) fn text(study: &Study, analysis: &Analysis, warnings: &[Warning]) -> 
     }
     for pair in &analysis.pairs {
         pair_lines(&mut out, study, pair);
+    }
+    for mixture in &analysis.mixtures {
+        mixture_lines(&mut out, study, mixture);
     }
     for warning in warnings.iter().chain(&analysis.warnings) {
         line(&mut out, &format!("Note: {warning}"));
@@ -65,6 +70,56 @@ fn tube_lines(out: &mut String, study: &Study, tube: &TubeFigures) {
         }
         Err(why) => line(out, &format!("  contrast ratio: – ({why})")),
     }
+    line(out, &format!("  undertone shift: {}", told(&tube.undertone_shift, "°")));
+    match &tube.drying {
+        Ok(drying) => line(
+            out,
+            &format!(
+                "  drying shift: ΔE00 {} (ΔL* {}, ΔC* {}, Δh {})",
+                with_interval(&drying.delta_e, ""),
+                signed_number(drying.delta_lightness.value, 1),
+                signed_number(drying.delta_chroma.value, 1),
+                drying.delta_hue.map_or("–".into(), |hue| signed_number(hue.value, 1) + "°"),
+            ),
+        ),
+        Err(why) => line(out, &format!("  drying shift: – ({why})")),
+    }
+    line(out, &format!("  staining: {}", told(&tube.staining, " %")));
+    for power in &tube.lightening {
+        let colour = study.label(power.colour).name;
+        let percent = told(&power.percent, " %");
+        line(
+            out,
+            &format!("  lightening power, with {colour} 1 : {}: {percent}", power.white_parts),
+        );
+    }
+}
+
+fn told(outcome: &Outcome, unit: &str) -> String {
+    outcome.map_or_else(|why| format!("– ({why})"), |figure| with_interval(&figure, unit))
+}
+
+/// `Blue 3 + Yellow 1 + Red 1, white 1 : 4: L* 40.1 …, 12° toward red, 18 % less chroma than …`.
+fn mixture_lines(out: &mut String, study: &Study, mixture: &MixtureFigures) {
+    let name = |tube| study.label(tube).name;
+    let part = |part: &study::Part| format!("{} {}", name(part.tube), parts(part.parts));
+    let tubes: Vec<String> = mixture.tubes.iter().map(part).collect();
+    line(out, &format!("\n{}, white 1 : {}", tubes.join(" + "), mixture.white_parts));
+    let lab = mixture.colour.lab;
+    line(out, &format!("  L* {:.2}  a* {:.2}  b* {:.2}", lab.l, lab.a, lab.b));
+    let [a, b] = mixture.base.map(name);
+    let loss = mixture.chroma_loss.map(|it| Figure {
+        value: 100.0 * it.value,
+        half_width: it.half_width.map(|half| 100.0 * half),
+    });
+    line(
+        out,
+        &format!(
+            "  beside {a} + {b}: hue shift {}, chroma loss {}",
+            told(&mixture.hue_shift, "°"),
+            told(&loss, " %")
+        ),
+    );
 }
 
 fn strength_lines(out: &mut String, study: &Study, strength: &Strength) {
@@ -98,14 +153,14 @@ fn strength_lines(out: &mut String, study: &Study, strength: &Strength) {
 fn pair_lines(out: &mut String, study: &Study, pair: &PairFigures) {
     let name = |tube| study.label(tube).name;
     line(out, &format!("\n{} + {}, white 1 : {}", name(pair.a), name(pair.b), pair.white_parts));
-    line(out, "      ratio      L*      a*      b*  hue shift  chroma loss  dulling  grade");
+    line(out, "      ratio      L*      a*      b*  hue shift  chroma loss  dulling  vividness");
     for step in &pair.steps {
         let lab = step.colour.lab;
-        let grade = step.grade.map_or_else(|_| "–".into(), |grade| grade.to_string());
+        let vividness = step.vividness.map_or_else(|_| "–".into(), |it| it.word.to_string());
         line(
             out,
             &format!(
-                "  {:>9}  {:6.2}  {:6.2}  {:6.2}  {:>9}  {:>11}  {:>7}  {grade}",
+                "  {:>9}  {:6.2}  {:6.2}  {:6.2}  {:>9}  {:>11}  {:>7}  {vividness}",
                 format!("{} : {}", step.a_parts, step.b_parts),
                 lab.l,
                 lab.a,

@@ -50,7 +50,7 @@ fn json_has_the_promised_fields() {
         ("/conditions", "illuminant observer"),
         (
             "/tubes/0",
-            "tube maker code mass_tone truest_tint tint_shift undertone_shift tints opacity strength",
+            "tube maker code mass_tone truest_tint tint_shift undertone_shift tints opacity strength drying staining",
         ),
         ("/tubes/0/mass_tone", "L a b C h"),
         ("/tubes/0/truest_tint", "white_parts L C h"),
@@ -66,7 +66,7 @@ fn json_has_the_promised_fields() {
         ("/pairs/0", "a b white_parts steps hue_gap holding_ratio holding_bound neutral"),
         (
             "/pairs/0/steps/0",
-            "a_parts b_parts L a b C h hue_shift chroma_loss dulling grade delta_e_a delta_e_b",
+            "a_parts b_parts L a b C h hue_shift chroma_loss dulling grade delta_e_a delta_e_b vividness",
         ),
         ("/warnings/0", "line message"),
     ];
@@ -78,6 +78,7 @@ fn json_has_the_promised_fields() {
     }
     let at = |place: &str| found.pointer(place).cloned().unwrap_or_default();
     assert_eq!(at("/conditions"), serde_json::json!({"illuminant": "D65", "observer": 10}));
+    assert!(found["mixtures"].is_array());
     assert_eq!(found["tubes"].as_array().map(Vec::len), Some(3));
     assert_eq!(at("/tubes/0/truest_tint/white_parts"), 1.0);
     assert_eq!(at("/tubes/0/undertone_shift"), Value::Null);

@@ -17,8 +17,8 @@ const STRENGTHS: [(&str, &str, f64); 6] = [
     ("delta_H", "colour_at_equal_strength/delta_H", 0.003),
 ];
 
-fn figures() -> Value {
-    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/reference/trial.csv");
+fn figures(file: &str) -> Value {
+    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/reference").join(file);
     let output = Command::new(env!("CARGO_BIN_EXE_upright-swatch"))
         .args(["analyse", "--format", "json"])
         .arg(file)
@@ -54,7 +54,7 @@ fn close_lab(found: &Value, expected: &Value, what: &str) {
 
 #[test]
 fn every_tube_agrees() {
-    let (found, expected) = (figures(), reference());
+    let (found, expected) = (figures("trial.csv"), reference());
     for expected in list(&expected["tubes"]) {
         let tube = list(&found["tubes"])
             .iter()
@@ -79,7 +79,7 @@ fn every_tube_agrees() {
 
 #[test]
 fn every_strength_agrees() {
-    let (found, expected) = (figures(), reference());
+    let (found, expected) = (figures("trial.csv"), reference());
     for expected in list(&expected["strengths"]) {
         let strength = list(&found["tubes"])
             .iter()
@@ -102,7 +102,7 @@ fn every_strength_agrees() {
 
 #[test]
 fn every_pair_agrees() {
-    let (found, expected) = (figures(), reference());
+    let (found, expected) = (figures("trial.csv"), reference());
     let expected = list(&expected["pairs"]);
     assert_eq!(list(&found["pairs"]).len(), expected.len());
     for expected in expected {
@@ -133,5 +133,46 @@ fn every_pair_agrees() {
             close(&step["delta_e_a"], &expected["delta_e_a"], 0.002, &what);
             close(&step["delta_e_b"], &expected["delta_e_b"], 0.002, &what);
         }
+    }
+}
+
+/// A made-up trial with wet and lifted readings, a second white and mixtures of three and four
+/// (`reference/make_changes.py`).
+#[test]
+fn drying_staining_lightening_and_third_tubes_agree() {
+    let found = figures("changes.csv");
+    let expected: Value =
+        serde_json::from_str(include_str!("reference/changes.json")).expect("JSON");
+    let tube = |name: &Value| {
+        let mut tubes = list(&found["tubes"]).iter();
+        tubes.find(|tube| tube["tube"] == *name).expect("the tube")
+    };
+    for expected in list(&expected["tubes"]) {
+        let (tube, drying) = (tube(&expected["tube"]), &expected["drying"]);
+        let name = expected["tube"].as_str().unwrap_or_default();
+        for (field, tolerance) in
+            [("delta_L", 0.002), ("delta_C", 0.002), ("delta_h", 0.02), ("delta_e", 0.002)]
+        {
+            close(&tube["drying"][field], &drying[field], tolerance, &format!("{name} {field}"));
+        }
+        close(&tube["staining"]["percent"], &expected["staining"], 0.02, name);
+    }
+    let other_white = tube(&Value::from("Fairground White"));
+    let (powers, of) = (list(&other_white["lightening_power"]), list(&expected["lightening"]));
+    assert_eq!(powers.len(), of.len());
+    for (power, expected) in powers.iter().zip(of) {
+        assert_eq!(power["colour"], expected["colour"]);
+        assert_eq!(power["standard"], "Workshop Titanium");
+        close(&power["white_parts"], &expected["white_parts"], 1e-9, "parts of white");
+        close(&power["percent"], &expected["percent"], 1e-6, "lightening power");
+    }
+    let (mixtures, expected) = (list(&found["mixtures"]), list(&expected["mixtures"]));
+    assert_eq!(mixtures.len(), expected.len());
+    for (mixture, expected) in mixtures.iter().zip(expected) {
+        let what = mixture["tubes"].to_string();
+        assert_eq!(list(&mixture["tubes"]).len(), list(&expected["parts"]).len(), "{what}");
+        close_lab(mixture, &expected["lab"], &what);
+        close(&mixture["hue_shift"], &expected["hue_shift"], 0.02, &what);
+        close(&mixture["chroma_loss"], &expected["chroma_loss"], 3e-4, &what);
     }
 }

@@ -15,10 +15,13 @@ pub(crate) struct FigureText {
     pub word: String,
 }
 
+/// What stands in place of a figure that is missing.
+pub(crate) const MISSING: &str = "–";
+
 impl FigureText {
     /// A dash, and why there is no figure.
     pub fn missing(why: WhyNot) -> Self {
-        Self { value: "–".into(), why: why.to_string(), ..Self::default() }
+        Self { value: MISSING.into(), why: why.to_string(), ..Self::default() }
     }
 
     /// A plain text without interval.

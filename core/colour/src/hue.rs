@@ -19,6 +19,12 @@ impl Hue {
     pub fn degrees(self) -> f64 {
         self.0
     }
+
+    /// The hue that lies so many degrees further round.
+    #[must_use]
+    pub fn turned(self, degrees: f64) -> Self {
+        Self::from_degrees(self.0 + degrees)
+    }
 }
 
 /// The angle from `from` to `to`, the shortest way, in degrees within −180 < shift ≤ 180.

@@ -2,15 +2,19 @@
 
 use colour::{Conditions, unsigned_distance};
 use study::{
-    Averages, Backing, Basis, Mixture, Protocol, Study, SwatchColour, TubeRef, Warning, same_code,
+    Averages, Backing, Basis, FittedTubes, Mixture, Protocol, State, Study, SwatchColour, TubeRef,
+    Warning, same_code,
 };
 
+use crate::drying::{Drying, drying, staining};
 use crate::interval::{Outcome, WhyNot};
 use crate::ladder::Ladder;
+use crate::mixtures::{MixtureFigures, mixtures};
 use crate::opacity::{self, Opacity};
 use crate::pair::{self, PairFigures};
-use crate::strength::{self, Strength};
+use crate::strength::{self, LighteningPower, Strength, is_white, lightening_power};
 use crate::tints::{self, TintFigures};
+use crate::vividness::Reach;
 
 /// Every figure of a study.
 #[derive(Debug, Clone, PartialEq)]
@@ -23,6 +27,8 @@ pub struct Analysis {
     pub tubes: Vec<TubeFigures>,
     /// Every pair at every number of parts of white.
     pub pairs: Vec<PairFigures>,
+    /// Every mixture of three or four tubes.
+    pub mixtures: Vec<MixtureFigures>,
     /// What the user should know before trusting the figures.
     pub warnings: Vec<Warning>,
 }
@@ -53,8 +59,14 @@ pub struct TubeFigures {
     pub undertone_shift: Outcome,
     /// Hiding power of its mass tone.
     pub opacity: Result<Opacity, WhyNot>,
+    /// From wet to dry.
+    pub drying: Result<Drying, WhyNot>,
+    /// What lifting leaves, percent.
+    pub staining: Outcome,
     /// Tinting strength against its standard.
     pub strength: Result<Strength, WhyNot>,
+    /// For a white besides the study's own: how much it lightens, by coloured tube.
+    pub lightening: Vec<LighteningPower>,
 }
 
 impl TubeFigures {
@@ -94,14 +106,22 @@ pub fn analyse_averages(study: &Study, averages: &Averages, standard: Option<Tub
         .filter(|tube| Some(*tube) != study.white)
         .map(|tube| TubeFigures {
             strength: strength_of(study, &ladders, white_colour, tube, standard),
+            lightening: if is_white(study, averages, tube) {
+                lightening_power(study, averages, &ladders, tube)
+            } else {
+                Vec::new()
+            },
             ..alone(study, averages, &ladders[tube.0], tube)
         })
         .collect();
     warn(study, &ladders, &tubes, white_colour.is_some(), &mut warnings);
     warn_of_readings(study, averages, &mut warnings);
+    let fitted = FittedTubes::of(study, averages, State::Dry);
+    let reach = Reach::of(study, &fitted);
     Analysis {
         conditions: study.conditions,
-        pairs: pair::pairs(study, averages, &ladders),
+        pairs: pair::pairs(study, averages, &ladders, &reach),
+        mixtures: mixtures(study, averages, &fitted, &reach),
         white,
         tubes,
         warnings,
@@ -117,7 +137,10 @@ fn alone(study: &Study, averages: &Averages, ladder: &Ladder, tube: TubeRef) -> 
         tint_shift: tints::tint_shift(ladder),
         undertone_shift: tints::undertone_shift(ladder, averages.thin(&neat)),
         opacity: opacity::opacity(averages, &neat, study.conditions),
+        drying: drying(averages, &neat),
+        staining: staining(averages, &neat),
         strength: Err(WhyNot::NoStandard),
+        lightening: Vec::new(),
     }
 }
 

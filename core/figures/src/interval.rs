@@ -81,6 +81,18 @@ pub enum WhyNot {
     MixturesUnread,
     /// The two tubes differ too much in hue for their strengths to be compared.
     OtherFamily,
+    /// It has not been read wet.
+    WetUnread,
+    /// It has not been read after lifting.
+    LiftedUnread,
+    /// The bare paper has not been read.
+    PaperUnread,
+    /// Dry, it is within ΔE00 5 of the paper.
+    NearPaper,
+    /// The two tubes have not been read at this ratio without the others.
+    BaseUnread,
+    /// No mixture of the tubes is predicted near this colour.
+    OutOfReach,
     /// A bound has no interval.
     Bound,
     /// The figure itself fails within the uncertainty of what it is worked out from.
@@ -108,6 +120,12 @@ impl WhyNot {
         Self::OffTheLine,
         Self::MixturesUnread,
         Self::OtherFamily,
+        Self::WetUnread,
+        Self::LiftedUnread,
+        Self::PaperUnread,
+        Self::NearPaper,
+        Self::BaseUnread,
+        Self::OutOfReach,
         Self::Bound,
         Self::NotSteady,
     ];
@@ -131,11 +149,17 @@ impl fmt::Display for WhyNot {
                 "reflects more than all light here: fluorescent, metallic or pearl, or the wrong sheen"
             }
             Self::TooPale => "too pale: the standard's depth is under three times its uncertainty",
-            Self::NoSharedDepth => "the two tint ladders share no depth",
+            Self::NoSharedDepth => "their tints don't overlap in depth",
             Self::Dark => "dark: over white it is hardly lighter than over black",
             Self::OffTheLine => "the mixture's hue meets the line between its parents nowhere, or only near grey",
             Self::MixturesUnread => "no mixture of this pair has been read",
             Self::OtherFamily => "another colour: strengths are compared only between tubes of like hue",
+            Self::WetUnread => "it has not been read wet",
+            Self::LiftedUnread => "it has not been read after lifting",
+            Self::PaperUnread => "the bare paper has not been read",
+            Self::NearPaper => "too near the paper to tell what is left of it",
+            Self::BaseUnread => "its pair has not been read at this ratio",
+            Self::OutOfReach => "no mixture of these tubes is predicted near this colour",
             Self::Bound => "only a limit is known",
             Self::NotSteady => "too uncertain for an interval",
         })

@@ -5,13 +5,14 @@
 //! 1. [`Tube`] on the [`shelf`], with its [`ColourIndexName`]s; [`palette`]: what it is tried against.
 //! 2. [`Mixture`]: tubes and their parts.
 //! 3. [`Reading`]: what an instrument gave, kept as it came; [`Protocol`]: how it was made.
-//! 4. [`Study`]: all of it together; [`Averages`]: repeats to one colour.
+//! 4. [`Study`]: all of it together; [`Averages`]: repeats to one colour; [`FittedTubes`]: K and S.
 //!
 //! Beside them stand [`names`] and [`numbers`]: what may be typed, and how a number is written.
 
 mod averages;
 mod colour_index_name;
 mod day;
+mod k_and_s;
 mod label;
 mod mixture;
 pub mod names;
@@ -30,6 +31,7 @@ mod warning;
 pub use averages::{Averaged, Averages, SwatchColour};
 pub use colour_index_name::{CodeError, ColourIndexName};
 pub use day::Day;
+pub use k_and_s::{FittedTube, FittedTubes};
 pub use label::{TubeLabel, same_code};
 pub use mixture::{Mixture, Part, TubeRef};
 pub use protocol::{Basis, Protocol};

@@ -6,11 +6,12 @@
 
 use colour::{Conditions, Lab, munsell_value};
 use figures::{
-    Analysis, Bound, EqualDepth, EqualStrengthColour, Figure, Opacity, Outcome, PairFigures,
-    PairStep, SameRatio, Strength, StrengthBasis, TintFigures, TubeFigures, WhyNot,
+    Analysis, Bound, Drying, EqualDepth, EqualStrengthColour, Figure, LighteningPower,
+    MixtureFigures, Opacity, Outcome, PairFigures, PairStep, SameRatio, Strength, StrengthBasis,
+    TintFigures, TubeFigures, Vividness, WhyNot,
 };
 use serde_json::{Map, Value, json};
-use study::{Study, SwatchColour, TubeRef, Warning};
+use study::{Part, Study, SwatchColour, TubeRef, Warning};
 
 /// The whole analysis; `warnings` are those of the file it came from.
 #[must_use]
@@ -27,6 +28,7 @@ pub fn to_json(study: &Study, analysis: &Analysis, warnings: &[Warning]) -> Valu
         })),
         "tubes": analysis.tubes.iter().map(|tube| self::tube(study, tube)).collect::<Vec<_>>(),
         "pairs": analysis.pairs.iter().map(|pair| self::pair(study, pair)).collect::<Vec<_>>(),
+        "mixtures": analysis.mixtures.iter().map(|it| mixture(study, it)).collect::<Vec<_>>(),
         "warnings": warnings.iter().chain(&analysis.warnings).map(|warning| json!({
             "line": warning.line,
             "message": warning.message,
@@ -49,7 +51,13 @@ fn tube(study: &Study, figures: &TubeFigures) -> Value {
         figures.tints.iter().map(|it| tint(it, study.conditions)).collect::<Vec<_>>(),
     );
     object.set("opacity", opacity(figures.opacity.as_ref()));
+    object.or_why("drying", figures.drying.as_ref().map(drying));
+    object.or_why("staining", figures.staining.as_ref().map(staining));
     object.set("strength", strength(study, figures.strength.as_ref()));
+    if !figures.lightening.is_empty() {
+        let powers = figures.lightening.iter().map(|power| lightening_power(study, power));
+        object.set("lightening_power", powers.collect::<Vec<_>>());
+    }
     object.into()
 }
 
@@ -89,6 +97,49 @@ fn opacity(opacity: Result<&Opacity, &WhyNot>) -> Value {
             object.set("why", why.to_string());
         }
     }
+    object.into()
+}
+
+fn drying(drying: &Drying) -> Value {
+    let mut object = Fields::default();
+    object.figure("delta_L", &drying.delta_lightness);
+    object.figure("delta_C", &drying.delta_chroma);
+    object.outcome("delta_h", &drying.delta_hue);
+    object.figure("delta_e", &drying.delta_e);
+    object.into()
+}
+
+fn staining(percent: &Figure) -> Value {
+    let mut object = Fields::default();
+    object.figure("percent", percent);
+    object.into()
+}
+
+fn lightening_power(study: &Study, power: &LighteningPower) -> Value {
+    let mut object = Fields::default();
+    object.set("standard", study.label(power.standard).name);
+    object.set("colour", study.label(power.colour).name);
+    object.set("white_parts", power.white_parts);
+    object.outcome("percent", &power.percent);
+    object.set("indicative", power.indicative);
+    object.set("by_eye", power.by_eye);
+    object.into()
+}
+
+fn mixture(study: &Study, mixture: &MixtureFigures) -> Value {
+    let name = |tube: TubeRef| study.label(tube).name;
+    let part = |part: &Part| json!({ "tube": name(part.tube), "parts": part.parts });
+    let mut object = Fields::default();
+    object.set("tubes", mixture.tubes.iter().map(part).collect::<Vec<_>>());
+    object.set("white_parts", mixture.white_parts);
+    object.colour(mixture.colour.lab);
+    object.set("base", mixture.base.map(name));
+    object.outcome("hue_shift", &mixture.hue_shift);
+    object.outcome("chroma_loss", &mixture.chroma_loss);
+    object.outcome("delta_e", &mixture.delta_e);
+    object.vividness(&mixture.vividness);
+    object.set("by_eye", mixture.by_eye);
+    object.repeats(&mixture.colour);
     object.into()
 }
 
@@ -205,6 +256,7 @@ fn step(step: &PairStep) -> Value {
     object.outcome("chroma_loss", &step.chroma_loss);
     object.set("gain", step.gain);
     object.outcome("dulling", &step.dulling);
+    object.vividness(&step.vividness);
     object.set("grade", step.grade.ok().map(|grade| grade.to_string()));
     object.outcome("delta_e_a", &step.delta_e_a);
     object.outcome("delta_e_b", &step.delta_e_b);
@@ -254,6 +306,16 @@ impl Fields {
     fn repeats(&mut self, colour: &SwatchColour) {
         self.set("repeats", colour.repeats);
         self.set("spread", colour.spread.map(colour::DeltaE::value));
+    }
+
+    fn vividness(&mut self, vividness: &Result<Vividness, WhyNot>) {
+        match vividness {
+            Ok(vividness) => {
+                self.set("vividness", vividness.word.to_string());
+                self.set("vividness_share", vividness.share);
+            }
+            Err(why) => self.missing("vividness", *why),
+        }
     }
 
     fn figure(&mut self, name: &str, figure: &Figure) {

@@ -48,15 +48,16 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
             format!("These readings cannot tell how much chroma {a} loses in mixtures with {b}.");
         return Some(Finding { subject: Subject::Mixing, sentence, evidence: evidence(worst) });
     }
-    let losing = format!(
-        "Mixed with {b}, {a} loses {} of the chroma the two hold",
-        percent(worst.loss.value)
-    );
+    let losing =
+        format!("Mixed with {b}, {a} loses {} of the expected chroma", percent(worst.loss.value));
     let sentence = match rival {
         Some(rival) => {
             format!("{losing}, {} only {}.", spoken(study, rival.pair.a), percent(rival.loss.value))
         }
-        None => format!("{losing}: {}.", grade_word(worst.step)),
+        None => match vividness_word(worst.step) {
+            Some(word) => format!("{losing}; the mixture is {word}."),
+            None => format!("{losing}."),
+        },
     };
     Some(Finding { subject: Subject::Mixing, sentence, evidence: evidence(worst) })
 }
@@ -82,8 +83,8 @@ fn comparable(one: &Dullest<'_>, other: &Dullest<'_>) -> bool {
         && (gap.value - other_gap.value).abs() < SAME_GAP
 }
 
-fn grade_word(step: &PairStep) -> String {
-    step.grade.map_or_else(|why| why.to_string(), |grade| grade.to_string())
+fn vividness_word(step: &PairStep) -> Option<String> {
+    step.vividness.ok().map(|vividness| vividness.word.to_string())
 }
 
 fn evidence(dullest: &Dullest<'_>) -> String {
@@ -108,11 +109,11 @@ fn evidence(dullest: &Dullest<'_>) -> String {
         },
     );
     let by_eye = if step.by_eye { ", by eye" } else { "" };
+    let word = vividness_word(step).map_or_else(String::new, |word| format!(", {word}"));
     format!(
-        "At {} : {}{white}{by_eye}: {}{interval}, {}{gap}{dulling}.",
+        "At {} : {}{white}{by_eye}: {}{interval}{word}{gap}{dulling}.",
         parts(step.a_parts),
         parts(step.b_parts),
         percent(dullest.loss.value),
-        grade_word(step)
     )
 }

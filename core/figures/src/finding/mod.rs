@@ -3,10 +3,12 @@
 mod colour_at_depth;
 mod mixing;
 mod strength;
+mod third;
 mod tint;
 mod words;
 
 use study::{Study, TubeRef};
+pub use third::what_others_did;
 pub use words::{Closeness, toward};
 
 use crate::{Analysis, Figure, Strength};

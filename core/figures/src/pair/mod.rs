@@ -14,6 +14,7 @@ use study::{Averages, Study, SwatchColour, TubeRef, Uncertain};
 
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 use crate::ladder::{Ladder, Step, same_parts, slope};
+use crate::vividness::{Reach, Vividness};
 
 /// All mixtures of two tubes at one number of parts of white.
 #[derive(Debug, Clone, PartialEq)]
@@ -51,6 +52,8 @@ pub struct PairStep {
     pub gain: bool,
     /// The same against the straight line between the parents; negative is brighter (ours).
     pub dulling: Outcome,
+    /// Beside the most vivid colour that the trial's tubes mix there.
+    pub vividness: Result<Vividness, WhyNot>,
     /// Grade of the chroma loss.
     pub grade: Result<Grade, WhyNot>,
     /// ΔE00 from `a` at the same parts of white.
@@ -62,7 +65,12 @@ pub struct PairStep {
 }
 
 /// Figures of every pair of a study, in the order of the study.
-pub(super) fn pairs(study: &Study, averages: &Averages, ladders: &[Ladder]) -> Vec<PairFigures> {
+pub(super) fn pairs(
+    study: &Study,
+    averages: &Averages,
+    ladders: &[Ladder],
+    reach: &Reach,
+) -> Vec<PairFigures> {
     let mut mixtures: Vec<((TubeRef, TubeRef), Mixed)> = averages
         .dry_on_paper()
         .filter_map(|averaged| {
@@ -96,7 +104,7 @@ pub(super) fn pairs(study: &Study, averages: &Averages, ladders: &[Ladder]) -> V
         .map(|group| {
             let (a, b) = group[0].0;
             let mixed = group.iter().map(|(_, mixed)| mixed.clone()).collect();
-            pair_figures(a, b, mixed, &ladders[a.0], &ladders[b.0])
+            pair_figures(a, b, mixed, [&ladders[a.0], &ladders[b.0]], reach)
         })
         .collect()
 }
@@ -105,8 +113,8 @@ fn pair_figures(
     a: TubeRef,
     b: TubeRef,
     mut mixed: Vec<Mixed>,
-    ladder_a: &Ladder,
-    ladder_b: &Ladder,
+    [ladder_a, ladder_b]: [&Ladder; 2],
+    reach: &Reach,
 ) -> PairFigures {
     mixed.sort_by(|one, other| one.ln_ratio().total_cmp(&other.ln_ratio()));
     fill_ratio_part(&mut mixed);
@@ -116,7 +124,7 @@ fn pair_figures(
         a,
         b,
         white_parts,
-        steps: mixed.iter().map(|mixed| step_figures(mixed, &parents)).collect(),
+        steps: mixed.iter().map(|mixed| step_figures(mixed, &parents, reach)).collect(),
         hue_gap: parents.both().and_then(|[a, b]| hue_gap(a, b)),
         holding: holding(&mixed, &parents),
         neutral: neutral(&mixed, &parents),
@@ -132,7 +140,7 @@ fn fill_ratio_part(mixed: &mut [Mixed]) {
     }
 }
 
-fn step_figures(mixed: &Mixed, parents: &Parents<'_>) -> PairStep {
+fn step_figures(mixed: &Mixed, parents: &Parents<'_>, reach: &Reach) -> PairStep {
     let mix = mixed.uncertain();
     let both = parents.both();
     let loss = both.and_then(|[a, b]| chroma_loss(mix, a, b));
@@ -147,6 +155,7 @@ fn step_figures(mixed: &Mixed, parents: &Parents<'_>) -> PairStep {
         chroma_loss: loss.map(|loss| Figure { value: loss.value.max(0.0), ..loss }),
         gain: loss.is_ok_and(|loss| loss.value < 0.0),
         dulling: both.and_then(|[a, b]| dulling(mix, a, b)),
+        vividness: reach.vividness(mixed.colour.lab),
         grade: loss.map(|loss| Grade::of(loss.value)),
         delta_e_a: distance(mix, parents.a),
         delta_e_b: distance(mix, parents.b),

@@ -6,9 +6,12 @@
 //! they do not, the pigments differ. Frame: ISO 787-24, ISO 18314-2, ASTM D4838.
 
 mod equal_depth;
+mod lightening;
 mod same_ratio;
 
 pub use equal_depth::{Bound, EqualDepth, EqualStrengthColour};
+pub use lightening::LighteningPower;
+pub(crate) use lightening::{is_white, lightening_power};
 pub use same_ratio::{SameRatio, StrengthBasis};
 use study::{Study, SwatchColour, TubeRef, Warning};
 

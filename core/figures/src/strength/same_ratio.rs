@@ -1,6 +1,6 @@
 //! Same-ratio strength: K/S above the white's, at the same parts of the same white.
 
-use colour::{BANDS, Lab, Xyz, short_wave_share_of_x, wavelength};
+use colour::{BANDS, Conditions, Lab, Xyz, short_wave_share_of_x, wavelength};
 use mixing::{InternalReflectance, KsRatio, Surface};
 use study::SwatchColour;
 
@@ -44,9 +44,19 @@ pub struct SameRatio {
     pub by_eye: bool,
 }
 
+/// How far a corrected reflectance lies from where a strength is told best.
+pub(super) fn off_best(reflectance: f64) -> f64 {
+    (reflectance - BEST_REFLECTANCE).abs()
+}
+
+/// A strength is only indicative elsewhere.
+pub(super) fn is_reliable(reflectance: f64) -> bool {
+    RELIABLE.contains(&reflectance)
+}
+
 /// Which entry to quote: the standard's corrected reflectance nearest 0.41.
 pub(super) fn headline(entries: &[SameRatio]) -> Option<usize> {
-    let off = |at: &usize| (entries[*at].standard_reflectance - BEST_REFLECTANCE).abs();
+    let off = |at: &usize| off_best(entries[*at].standard_reflectance);
     (0..entries.len())
         .filter(|at| entries[*at].percent.is_ok())
         .min_by(|one, other| off(one).total_cmp(&off(other)))
@@ -72,8 +82,8 @@ fn at_one_ratio(
 ) -> SameRatio {
     let trio = [&sample.colour, &standard.colour, white];
     let surface = contest.study.protocol.surface(None);
-    let channel =
-        Channel::spectral(trio, surface).unwrap_or_else(|| Channel::tristimulus(contest, trio));
+    let channel = Channel::spectral(trio, surface)
+        .unwrap_or_else(|| Channel::tristimulus(contest.study.conditions, trio));
     let [_, of_standard, _] = (channel.reader)(&channel.values);
     let standard_reflectance = surface.map_or(of_standard, |surface| surface.correct(of_standard));
     SameRatio {
@@ -81,36 +91,37 @@ fn at_one_ratio(
         percent: percent(contest, [sample, standard], &channel),
         basis: channel.basis,
         wavelength: channel.wavelength,
-        indicative: !RELIABLE.contains(&standard_reflectance),
+        indicative: !is_reliable(standard_reflectance),
         standard_reflectance,
         by_eye: (sample.by_eye || standard.by_eye) && !contest.itself,
     }
 }
 
-/// Inputs to reflectances of sample, standard and white in one channel.
-type Reader = Box<dyn Fn(&[f64]) -> [f64; 3]>;
+/// Inputs to reflectances of so many colours in one channel.
+type Reader<const N: usize> = Box<dyn Fn(&[f64]) -> [f64; N]>;
 
-/// Where the strength is read, and from which uncertain numbers.
-struct Channel {
+/// Where a strength is read, and from which uncertain numbers: the sample, its standard, and whites, the
+/// standard's last.
+pub(super) struct Channel<const N: usize> {
     basis: StrengthBasis,
     wavelength: Option<u16>,
-    reader: Reader,
-    values: Vec<f64>,
-    half_widths: Vec<f64>,
+    pub reader: Reader<N>,
+    pub values: Vec<f64>,
+    pub half_widths: Vec<f64>,
 }
 
-impl Channel {
+impl<const N: usize> Channel<N> {
     /// At λ*, where the standard's K/S above the white's is largest between 400 and 700 nm. `None`
-    /// unless all three were read as spectra.
-    fn spectral(trio: [&SwatchColour; 3], surface: Option<Surface>) -> Option<Self> {
-        let mut spectra = Vec::with_capacity(3);
-        let mut band_half_widths = Vec::with_capacity(3);
-        for colour in trio {
+    /// unless all were read as spectra.
+    pub fn spectral(colours: [&SwatchColour; N], surface: Option<Surface>) -> Option<Self> {
+        let mut spectra = Vec::with_capacity(N);
+        let mut band_half_widths = Vec::with_capacity(N);
+        for colour in colours {
             spectra.push(colour.reflectance?);
             band_half_widths.push(colour.band_half_width?);
         }
         let internal = |at: usize| InternalReflectance::from_measured(&spectra[at], surface);
-        let (standard, white) = (internal(1), internal(2));
+        let (standard, white) = (internal(1), internal(N - 1));
         let above_white = |band: &usize| Some(standard.ks(*band)?.0 - white.ks(*band)?.0);
         let band = (0..BANDS)
             .filter(|band| (400..=700).contains(&wavelength(*band)))
@@ -123,15 +134,14 @@ impl Channel {
         Some(Self {
             basis: StrengthBasis::Spectral,
             wavelength: Some(wavelength(band)),
-            reader: Box::new(|values| [values[0], values[1], values[2]]),
+            reader: Box::new(|values| std::array::from_fn(|at| values[at])),
             values: spectra.iter().map(|spectrum| spectrum.bands()[band]).collect(),
             half_widths: band_half_widths.iter().map(|bands| bands[band]).collect(),
         })
     }
 
     /// In the standard's lowest of Rx, Ry and Rz.
-    fn tristimulus(contest: &Contest<'_>, trio: [&SwatchColour; 3]) -> Self {
-        let conditions = contest.study.conditions;
+    pub fn tristimulus(conditions: Conditions, colours: [&SwatchColour; N]) -> Self {
         let white = Xyz::white(conditions);
         let blue_share = short_wave_share_of_x(conditions);
         let factors = move |lab: Lab| {
@@ -139,7 +149,7 @@ impl Channel {
             let (x, y, z) = (xyz.x / white.x, xyz.y / white.y, xyz.z / white.z);
             [(x - blue_share * z) / (1.0 - blue_share), y, z]
         };
-        let of_standard = factors(trio[1].lab);
+        let of_standard = factors(colours[1].lab);
         let channel = (0..3)
             .min_by(|one, other| of_standard[*one].total_cmp(&of_standard[*other]))
             .unwrap_or(1);
@@ -152,13 +162,13 @@ impl Channel {
                     factors(Lab::from_axes(axes))[channel]
                 })
             }),
-            values: trio.iter().flat_map(|colour| colour.lab.axes()).collect(),
-            half_widths: trio.iter().flat_map(|colour| colour.half_width).collect(),
+            values: colours.iter().flat_map(|colour| colour.lab.axes()).collect(),
+            half_widths: colours.iter().flat_map(|colour| colour.half_width).collect(),
         }
     }
 }
 
-fn percent(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel) -> Outcome {
+fn percent(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel<3>) -> Outcome {
     let Channel { reader, values, half_widths, .. } = channel;
     if contest.itself {
         return Ok(Figure::exact(100.0));
@@ -191,7 +201,7 @@ fn percent(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel) -> Outco
 }
 
 /// Half of what the strength changes by when the internal reflection goes from 0.5 to 0.7.
-fn surface_part(at_k2: impl Fn(f64) -> Option<f64>) -> f64 {
+pub(super) fn surface_part(at_k2: impl Fn(f64) -> Option<f64>) -> f64 {
     match (at_k2(K2_RANGE.0), at_k2(K2_RANGE.1)) {
         (Some(low), Some(high)) => (high - low).abs() / 2.0,
         _ => 0.0,

@@ -1,163 +1,29 @@
 //! From the readings of a study to what they tell of its tubes.
 
-use colour::{Lab, Reflectance};
-use mixing::{
-    ColourReading, Constants, Drawdown, InternalReflectance, Light, Surface, Tint, fit,
-    fit_colours, white_constants,
-};
-use study::{Averaged, Averages, Backing, Mixture, State, Study, SwatchColour, TubeRef};
+use study::{Averages, FittedTubes, State, Study};
 
 use super::{Known, Prior, PriorLevel};
 
-/// Everything that the dry readings of a study tell of its tubes, by its own [`TubeRef`]s.
+/// Everything that the dry readings of a study tell of its tubes, by its own [`study::TubeRef`]s.
 #[must_use]
 pub fn learn(study: &Study) -> Prior {
     learn_averages(study, &Averages::of(study), State::Dry)
 }
 
 /// What averaged readings tell of the paints in a state: wet, how they look and mix before they dry.
-/// What is never painted is never wet.
 #[must_use]
 pub fn learn_averages(study: &Study, averages: &Averages, state: State) -> Prior {
-    let surface = study.protocol.surface(None);
-    let readings = Readings { study, averages, surface, state };
-    let white = study.white.and_then(|white| white_constants(&readings.film(white)?));
-    let tubes = (0..study.tubes.len())
-        .map(TubeRef)
-        .map(|tube| Known {
-            mass_tone: readings.lab(&Mixture::neat(tube)),
-            constants: readings.constants(tube, white.as_ref()),
-            level: readings.level(tube),
-            guessed: false,
-        })
-        .collect();
+    let fitted = FittedTubes::of(study, averages, state);
+    let tubes = fitted.tubes.into_iter().map(|tube| Known {
+        mass_tone: tube.mass_tone,
+        constants: tube.constants,
+        level: if tube.is_spectral { PriorLevel::KAndS } else { PriorLevel::Strengths },
+        guessed: false,
+    });
     Prior {
         conditions: study.conditions,
-        surface,
-        paper: readings.internal(&Mixture::bare(), Backing::Paper),
-        tubes,
-    }
-}
-
-struct Readings<'a> {
-    study: &'a Study,
-    averages: &'a Averages,
-    surface: Option<Surface>,
-    /// In which state of the paint.
-    state: State,
-}
-
-impl Readings<'_> {
-    /// The full film of a mixture over a backing; what is never painted is always dry.
-    fn film_of(&self, mixture: &Mixture, backing: Backing) -> Option<&SwatchColour> {
-        let state = if mixture.is_bare() { State::Dry } else { self.state };
-        self.averages.full(mixture, backing, state)
-    }
-
-    fn on_paper(&self) -> impl Iterator<Item = &Averaged> {
-        self.averages.on_paper(self.state)
-    }
-
-    fn lab(&self, mixture: &Mixture) -> Option<Lab> {
-        self.film_of(mixture, Backing::Paper).map(|colour| colour.lab)
-    }
-
-    /// What a mixture reflects, its surface off; the smoothest reflectance where only its colour
-    /// was read.
-    fn internal(&self, mixture: &Mixture, backing: Backing) -> Option<InternalReflectance> {
-        let conditions = self.study.conditions;
-        let colour = self.film_of(mixture, backing)?;
-        let reflectance = colour
-            .reflectance
-            .or_else(|| Reflectance::smoothest(colour.lab.to_xyz(conditions), conditions))?;
-        Some(InternalReflectance::from_measured(&reflectance, self.surface))
-    }
-
-    fn drawdown(&self, tube: TubeRef) -> Option<Drawdown> {
-        let (neat, bare) = (Mixture::neat(tube), Mixture::bare());
-        Some(Drawdown {
-            over_black: self.internal(&neat, Backing::Black)?,
-            over_white: self.internal(&neat, Backing::White)?,
-            black: self.internal(&bare, Backing::Black)?,
-            white: self.internal(&bare, Backing::White)?,
-        })
-    }
-
-    /// The tube's film over black and white; one that was read over paper alone is taken to hide.
-    fn film(&self, tube: TubeRef) -> Option<Drawdown> {
-        self.drawdown(tube).or_else(|| {
-            let film = self.internal(&Mixture::neat(tube), Backing::Paper)?;
-            Some(Drawdown { over_black: film, over_white: film, black: film, white: film })
-        })
-    }
-
-    /// True where some reading of the tube has no spectrum.
-    fn colours_only(&self, tube: TubeRef) -> bool {
-        let alone = |mixture: &Mixture| mixture.colours(self.study.white).all(|it| it.tube == tube);
-        let mut of_tube = self.on_paper().filter(|averaged| alone(&averaged.mixture));
-        of_tube.any(|averaged| averaged.colour.reflectance.is_none())
-    }
-
-    /// Every colour of a tube: its films over each backing that was read, and its tints.
-    fn colours(&self, tube: TubeRef) -> Vec<ColourReading> {
-        let neat = Mixture::neat(tube);
-        let backings = [Backing::Paper, Backing::White, Backing::Black];
-        let films = backings.into_iter().filter_map(|backing| {
-            let lab = self.film_of(&neat, backing)?.lab;
-            Some(ColourReading {
-                tube: 1.0,
-                backing: self.internal(&Mixture::bare(), backing),
-                lab,
-            })
-        });
-        let tints = self.tints(tube).filter_map(|(parts, mixture)| {
-            Some(ColourReading {
-                tube: 1.0 / (1.0 + parts),
-                backing: None,
-                lab: self.lab(mixture)?,
-            })
-        });
-        films.chain(tints).collect()
-    }
-
-    /// Spectra of films over black and white, and of every tint, or less.
-    fn level(&self, tube: TubeRef) -> PriorLevel {
-        let spectral = |mixture: &Mixture, backing| {
-            let read = self.film_of(mixture, backing);
-            read.is_some_and(|colour| colour.reflectance.is_some())
-        };
-        let neat = Mixture::neat(tube);
-        let films = [Backing::Black, Backing::White].iter().all(|it| spectral(&neat, *it));
-        let tints = self.tints(tube).all(|(_, mixture)| spectral(mixture, Backing::Paper));
-        if films && tints { PriorLevel::KAndS } else { PriorLevel::Strengths }
-    }
-
-    /// Every dry tint of a tube, with its parts of white and its mixture.
-    fn tints(&self, tube: TubeRef) -> impl Iterator<Item = (f64, &Mixture)> {
-        self.on_paper().filter_map(move |averaged| {
-            let parts = self.study.white_per_colour(&averaged.mixture)?;
-            let of_tube = averaged.mixture.colours(self.study.white).all(|part| part.tube == tube);
-            (of_tube && parts > 0.0).then_some((parts, &averaged.mixture))
-        })
-    }
-
-    fn constants(&self, tube: TubeRef, white: Option<&Constants>) -> Option<Constants> {
-        let white = white?;
-        if Some(tube) == self.study.white {
-            return Some(white.clone());
-        }
-        let tints: Vec<Tint> = self
-            .tints(tube)
-            .filter_map(|(parts, mixture)| {
-                let reflectance = self.internal(mixture, Backing::Paper)?;
-                Some(Tint { tube: 1.0 / (1.0 + parts), reflectance })
-            })
-            .collect();
-        let fitted = fit(white, self.film(tube).as_ref(), &tints)?;
-        if self.colours_only(tube) {
-            let light = Light { conditions: self.study.conditions, surface: self.surface };
-            return fit_colours(white, &fitted, &self.colours(tube), light);
-        }
-        Some(fitted)
+        surface: fitted.surface,
+        paper: fitted.paper,
+        tubes: tubes.collect(),
     }
 }

@@ -1,6 +1,7 @@
 //! Results: the finding, the rack of uprights, the figures beside it.
 
 mod by_eye;
+mod mixtures;
 mod pairs;
 mod rack;
 mod tubes;

@@ -122,14 +122,14 @@ fn figures(pair: &PairFigures, step: &Step) -> [FigureText; 3] {
     [FigureText::degrees(&step.hue_shift), chroma(step), dulling(step)]
 }
 
-/// The loss with its grade; a gain says so.
+/// The loss, with how vivid the mixture is; a gain says so.
 fn chroma(step: &PairStep) -> FigureText {
     let mut text = FigureText::loss(&step.chroma_loss);
-    if let Ok(grade) = step.grade {
-        text.word = grade.to_string();
+    if let Ok(vividness) = step.vividness {
+        text.word = vividness.word.to_string();
     }
     if step.gain {
-        text.why = "more vivid than its parents hold".into();
+        text.why = "more vivid than expected of the two".into();
     }
     text
 }
@@ -149,9 +149,8 @@ fn dulling(step: &PairStep) -> FigureText {
 }
 
 fn facts(pairs: &[&PairFigures]) -> Vec<FactRow> {
-    let row = |name, of: &dyn Fn(&PairFigures) -> FigureText| FactRow {
-        name,
-        values: pairs.iter().map(|pair| of(pair)).collect(),
+    let row = |name, of: &dyn Fn(&PairFigures) -> FigureText| {
+        FactRow::new(name, pairs.iter().map(|pair| of(pair)).collect())
     };
     vec![
         row("Hues apart", &|pair| match &pair.hue_gap {
@@ -161,7 +160,7 @@ fn facts(pairs: &[&PairFigures]) -> Vec<FactRow> {
             }
             Err(why) => FigureText::missing(*why),
         }),
-        row("1 part holds against", &holding),
+        row("Ratio where neither wins", &holding),
         row("Neutral", &neutral),
     ]
 }
@@ -175,7 +174,7 @@ fn holding(pair: &PairFigures) -> FigureText {
                 None => "",
             };
             let text = FigureText::number(&holding.ratio, 2, false);
-            FigureText { value: format!("{before}{} parts", text.value), ..text }
+            FigureText { value: format!("{before}1 : {}", text.value), ..text }
         }
         Err(why) => FigureText::missing(*why),
     }

@@ -4,7 +4,7 @@ use study::TubeRef;
 use workshop::AnalysedTrial;
 
 use crate::draw::{Head, RackDrawing};
-use crate::words::FigureText;
+use crate::words::{FigureText, MISSING};
 
 /// A rack with the figures that line up with its steps.
 pub(super) struct Rack {
@@ -29,6 +29,21 @@ pub(super) struct FigureRow {
 pub(super) struct FactRow {
     pub name: &'static str,
     pub values: Vec<FigureText>,
+    /// Why there is none, where the reason holds for the whole row; then the values are left out.
+    pub why: String,
+}
+
+impl FactRow {
+    pub fn new(name: &'static str, values: Vec<FigureText>) -> Self {
+        let first = values.first().map_or("", |value| value.why.as_str());
+        let missing = |value: &FigureText| value.value == MISSING && value.why == first;
+        let why = if values.len() > 1 && values.iter().all(missing) {
+            first.to_owned()
+        } else {
+            String::new()
+        };
+        Self { name, values, why }
+    }
 }
 
 impl Rack {

@@ -2,7 +2,9 @@
 
 use bench::Square;
 use colour::{Conditions, munsell_value};
-use figures::{Bound, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot, same_parts};
+use figures::{
+    Bound, Drying, Figure, Opacity, Outcome, Strength, TintFigures, TubeFigures, WhyNot, same_parts,
+};
 use study::TubeRef;
 use workshop::AnalysedTrial;
 
@@ -135,21 +137,62 @@ fn foot(figures: &TubeFigures) -> Foot {
 }
 
 fn facts(figures: &[&TubeFigures]) -> Vec<FactRow> {
-    let row = |name, of: &dyn Fn(&TubeFigures) -> FigureText| FactRow {
-        name,
-        values: figures.iter().map(|figures| of(figures)).collect(),
+    let row = |name, of: &dyn Fn(&TubeFigures) -> FigureText| {
+        FactRow::new(name, figures.iter().map(|figures| of(figures)).collect())
     };
-    vec![
+    let mut rows = vec![
         row("Strength at equal depth", &|figures| strength(figures, &equal_depth)),
         row("Strength at the same ratio", &|figures| strength(figures, &same_ratio)),
         row("ΔE00 at equal strength", &|figures| strength(figures, &at_equal_strength)),
         row("Tint shift", &|figures| FigureText::degrees(&figures.tint_shift)),
+        row("Undertone shift", &|figures| FigureText::degrees(&figures.undertone_shift)),
         row("Contrast ratio", &|figures| opacity(figures.opacity.as_ref())),
         row("Veil over black, ΔE00", &|figures| {
             let veil = figures.opacity.as_ref().map_err(|why| *why).and_then(|it| it.veil);
             FigureText::one_decimal(&veil)
         }),
-    ]
+        row("Drying shift, ΔE00", &|figures| drying(figures.drying.as_ref())),
+        row("Staining", &|figures| percent(&figures.staining, "")),
+    ];
+    if figures.iter().any(|figures| !figures.lightening.is_empty()) {
+        rows.push(row("Lightening power", &lightening));
+    }
+    rows
+}
+
+/// `3.2`, with how it dries.
+fn drying(drying: Result<&Drying, &WhyNot>) -> FigureText {
+    let Ok(drying) = drying else {
+        return drying.map_or_else(|why| FigureText::missing(*why), |_| FigureText::default());
+    };
+    let mut words = Vec::new();
+    let sure = |figure: &Figure| figure.half_width.is_ok_and(|half| figure.value.abs() > half);
+    let mut say = |figure: &Figure, less: &str, more: &str| {
+        if sure(figure) {
+            let word = if figure.value < 0.0 { less } else { more };
+            words.push(format!("{word} by {}", number(figure.value.abs(), 1)));
+        }
+    };
+    say(&drying.delta_lightness, "darker", "lighter");
+    say(&drying.delta_chroma, "duller", "more vivid");
+    if let Ok(hue) = &drying.delta_hue
+        && sure(hue)
+    {
+        words.push(format!("hue {}°", signed_number(hue.value, 1)));
+    }
+    FigureText { word: words.join(", "), ..FigureText::number(&drying.delta_e, 1, false) }
+}
+
+/// What the first coloured tube tells.
+fn lightening(figures: &TubeFigures) -> FigureText {
+    match figures.lightening.first() {
+        Some(power) => {
+            let text = percent(&power.percent, "");
+            let mark = if power.indicative { "indicative" } else { "" };
+            FigureText { word: mark.into(), ..text }
+        }
+        None => FigureText::plain("—".into()),
+    }
 }
 
 /// What was judged by eye and noted at the bench; none where nothing was.
@@ -169,7 +212,7 @@ fn seen_at_bench(analysed: &AnalysedTrial, figures: &[&TubeFigures]) -> Vec<Fact
             FigureText::plain(words.join(", "))
         };
         let values: Vec<FigureText> = figures.iter().map(told).collect();
-        values.iter().any(|text| !text.value.is_empty()).then_some(FactRow { name, values })
+        values.iter().any(|text| !text.value.is_empty()).then(|| FactRow::new(name, values))
     };
     let bar = |square: &Square| -> Vec<String> {
         square.bar.iter().map(|bar| format!("{}, an estimate", bar.class())).collect()

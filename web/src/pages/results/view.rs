@@ -7,8 +7,9 @@ use study::TubeRef;
 use workshop::AnalysedTrial;
 
 use super::by_eye::ByEye;
+use super::mixtures::MixtureRow;
 use super::rack::Rack;
-use super::{pairs, tubes};
+use super::{mixtures, pairs, tubes};
 use crate::frame::{Frame, Heading};
 
 /// Uprights in one rack; more stand in a second one.
@@ -24,6 +25,7 @@ pub(crate) struct ResultsPage {
     findings: Vec<FindingText>,
     by_eye: ByEye,
     racks: Vec<Rack>,
+    mixtures: Vec<MixtureRow>,
     notes: Vec<String>,
     standards: Vec<Standard>,
 }
@@ -72,6 +74,7 @@ impl ResultsPage {
             findings: findings.collect(),
             by_eye: ByEye::of(&analysed.trial),
             racks,
+            mixtures: mixtures::rows(analysed),
             standards: standards(analysed, chosen),
             notes: analysed.analysis.warnings.iter().map(ToString::to_string).collect(),
         })

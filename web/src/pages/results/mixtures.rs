@@ -1,0 +1,58 @@
+//! Mixtures of three and four tubes, each with what the others did to its pair.
+
+use figures::MixtureFigures;
+use figures::finding::what_others_did;
+use workshop::AnalysedTrial;
+
+use crate::draw::Paint;
+use crate::words::{FigureText, number, parts};
+
+/// One mixture.
+pub(super) struct MixtureRow {
+    /// `#rrggbb`, and what must be said of it on a screen.
+    pub fill: String,
+    pub remark: String,
+    /// `Awning Blue 3 + Lantern Yellow 1 + Saddle Red 1, white 1 : 4`.
+    pub what: String,
+    pub lightness: String,
+    /// Hue shift and chroma loss.
+    pub figures: [FigureText; 2],
+    /// What the third did.
+    pub did: String,
+}
+
+/// Every mixture of three or four tubes that was read.
+pub(super) fn rows(analysed: &AnalysedTrial) -> Vec<MixtureRow> {
+    analysed.analysis.mixtures.iter().map(|mixture| row(analysed, mixture)).collect()
+}
+
+fn row(analysed: &AnalysedTrial, mixture: &MixtureFigures) -> MixtureRow {
+    let name = |tube| analysed.study.label(tube).name;
+    let paint = Paint::of(&mixture.colour, analysed.analysis.conditions);
+    let tubes: Vec<String> = mixture
+        .tubes
+        .iter()
+        .map(|part| format!("{} {}", name(part.tube), parts(part.parts)))
+        .collect();
+    let white = match mixture.white_parts {
+        white if white > 0.0 => format!(", white 1 : {}", parts(white)),
+        _ => String::new(),
+    };
+    let mut chroma = FigureText::loss(&mixture.chroma_loss);
+    if let Ok(vividness) = mixture.vividness {
+        chroma.word = vividness.word.to_string();
+    }
+    let [a, b] = mixture.base.map(name);
+    let did = match what_others_did(&analysed.study, mixture) {
+        did if did.is_empty() => format!("{a} and {b} alone were not read at this ratio."),
+        did => format!("Beside {a} and {b} alone: {did}"),
+    };
+    MixtureRow {
+        remark: paint.remark().to_owned(),
+        fill: paint.fill,
+        what: format!("{}{white}", tubes.join(" + ")),
+        lightness: number(mixture.colour.lab.l, 1),
+        figures: [FigureText::degrees(&mixture.hue_shift), chroma],
+        did,
+    }
+}
