@@ -28,7 +28,7 @@ pub(crate) struct Options {
     /// Everything it gives follows from this number.
     #[arg(long, value_name = "N", default_value_t = 1893)]
     seed: u64,
-    /// The meter: every so-manieth reading fails.
+    /// The meter: every nth reading fails.
     #[arg(long, value_name = "N", default_value_t = 0)]
     fails_every: u64,
     /// The meter: its lamp fades by this share with each reading.

@@ -39,7 +39,7 @@ async fn plan(browser: &Browser, server: &Server) -> Outcome {
     browser.open(&server.url("/shelf/import")).await?;
     browser.upload("#file", &shelf).await?;
     browser.click("Show what it would do").await?;
-    browser.click("Store it").await?;
+    browser.click("Save these tubes").await?;
     browser.click("Plan").await?;
     browser.click("Plan a trial").await?;
     browser.fill("#name", "Blue into yellow").await?;
@@ -50,7 +50,7 @@ async fn plan(browser: &Browser, server: &Server) -> Outcome {
     browser.fill("#whites_mixed", "4").await?;
     browser.fill("#repeats", "1").await?;
     browser.shows("#verdict", "at the table").await?;
-    browser.click("Plan the swatches").await?;
+    browser.click("Save plan").await?;
     browser.click("To the bench").await
 }
 

@@ -281,7 +281,7 @@ impl Browser {
         self.open(&workshop.url("/shelf/import")).await?;
         self.upload("#file", &workshop.file("shelf.csv", shelf)?).await?;
         self.click("Show what it would do").await?;
-        self.click("Store it").await
+        self.click("Save these tubes").await
     }
 
     /// Voids the reading that was taken last.

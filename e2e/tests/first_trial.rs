@@ -19,7 +19,7 @@ async fn add_tube(browser: &Browser, (maker, name, codes): (&str, &str, &str)) -
     browser.fill("#name", name).await?;
     browser.fill("#maker", maker).await?;
     browser.fill("#codes", codes).await?;
-    browser.click("Put it on the shelf").await
+    browser.click("Save tube").await
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -31,7 +31,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     add_tube(&browser, ("Tidewell", "Canopy Ultramarine", "PB2g")).await?;
     browser.shows("#codes-note", "“PB2g” is not a Colour Index name").await?;
     assert_eq!(browser.value("#name").await?, "Canopy Ultramarine");
-    browser.click("Leave it").await?;
+    browser.click("Cancel").await?;
     for (count, tube) in (1..).zip(TUBES) {
         add_tube(&browser, tube).await?;
         browser.counts(".shelf-table .tube-name", count).await?;
@@ -50,7 +50,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     browser.fill("#whites_mixed", "1, 4").await?;
     browser.fill("#least_pile", "4").await?;
     browser.shows("#verdict", "48 swatches on 2 sheets").await?;
-    browser.click("Plan the swatches").await?;
+    browser.click("Save plan").await?;
     browser.shows(".page-head", "3 readings of each of 48 swatches, 144 to take.").await?;
 
     // Bench: the first cell by keyboard alone, then one reading voided and taken again.
@@ -96,7 +96,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     let (friend, browser) = (ServedWorkshop::open().await?, Browser::start().await?);
     browser.open(&friend.url("/trials/import")).await?;
     browser.upload("#file", &friend.file("two-ultramarines.csv", &saved)?).await?;
-    browser.click("Import it").await?;
+    browser.click("Import").await?;
     browser.shows(".finding", &finding).await?;
     assert_eq!(browser.text(".evidence").await?, evidence);
     assert_eq!(browser.text(".trial-name").await?, "two-ultramarines");
@@ -117,7 +117,7 @@ async fn a_bad_file_and_a_bad_number_are_answered_where_they_stand() -> Outcome 
                backing,repeat,L,a,b\nA,M,PB29,,1,,,damp,paper,1,50,0,0\n";
     browser.fill("#name", "From a friend").await?;
     browser.upload("#file", &workshop.file("bad.csv", bad)?).await?;
-    browser.click("Import it").await?;
+    browser.click("Import").await?;
     let message = "line 3, column 8 (state): unknown state “damp”; use wet, dry or lifted";
     browser.shows("#file-note", message).await?;
     assert_eq!(browser.value("#name").await?, "From a friend");
@@ -129,7 +129,7 @@ async fn a_bad_file_and_a_bad_number_are_answered_where_they_stand() -> Outcome 
     let good = bad.replace("damp", "dry");
     browser.open(&workshop.url("/trials/import")).await?;
     browser.upload("#file", &workshop.file("good.csv", &good)?).await?;
-    browser.click("Import it").await?;
+    browser.click("Import").await?;
     browser.click("Bench").await?;
     // Its one reading is there: another one is asked for as such.
     browser.shows(".bench-finished", "This trial is finished.").await?;
@@ -160,7 +160,7 @@ async fn any_number_of_benches_may_be_open() -> Outcome {
                 backing,repeat,L,a,b\nA,M,PB29,,1,,,dry,paper,1,50,0,0\n";
     browser.open(&workshop.url("/trials/import")).await?;
     browser.upload("#file", &workshop.file("one.csv", file)?).await?;
-    browser.click("Import it").await?;
+    browser.click("Import").await?;
     browser.shows(".trial-name", "one").await?;
     for _ in 0..9 {
         browser.open_in_a_new_tab(&workshop.url("/trials/1/bench/1")).await?;
@@ -191,7 +191,7 @@ async fn every_page_fits_a_phone() -> Outcome {
     ];
     browser.open(&workshop.url("/trials/import")).await?;
     browser.upload("#file", &workshop.file("one.csv", &file.concat())?).await?;
-    browser.click("Import it").await?;
+    browser.click("Import").await?;
     browser.shows(".trial-name", "one").await?;
     browser.resize(390, 844).await?;
     for page in [

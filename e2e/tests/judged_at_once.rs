@@ -21,7 +21,7 @@ async fn plan(browser: &Browser, name: &str) -> Outcome {
     browser.fill("#white", "Workshop Titanium").await?;
     browser.click("references too").await?;
     browser.shows("#verdict", "at the table").await?;
-    browser.click("Plan the swatches").await?;
+    browser.click("Save plan").await?;
     browser.shows(".page-title", "Canopy Ultramarine").await
 }
 

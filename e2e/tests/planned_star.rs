@@ -23,7 +23,7 @@ const SHELF: &str = "maker,line,name,codes,volume_ml,left_ml\n\
 
 async fn put_the_palette_together(browser: &Browser) -> Outcome {
     browser.click("Palettes").await?;
-    browser.click("Put a palette together").await?;
+    browser.click("New palette").await?;
     browser.fill("#name", "Carousel workshop").await?;
     // What suits a role is offered beside it.
     browser.click("Lantern Yellow").await?;
@@ -43,7 +43,7 @@ async fn put_the_palette_together(browser: &Browser) -> Outcome {
     browser.fill("#role-5", "Dusk Violet").await?;
     browser.fill("#role-7", "Awning Blue").await?;
     browser.shows("#verdict", "Every role is filled once.").await?;
-    browser.click("Keep this palette").await?;
+    browser.click("Save palette").await?;
     browser.shows(".palette", "Carousel workshop").await
 }
 
@@ -162,7 +162,7 @@ async fn a_star_is_planned_until_the_paint_is_enough_and_its_list_adds_up() -> O
     browser.shows("#side_mm-note", "larger than the sheet allows").await?;
     browser.fill("#side_mm", "15").await?;
     browser.shows("#verdict", "150 swatches on").await?;
-    browser.click("Plan the swatches").await?;
+    browser.click("Save plan").await?;
     browser.shows(".page-title", "Sap Green Hue, Leaf Green").await?;
     browser.click("Mixing list").await?;
     // The three bare backings are not painted.

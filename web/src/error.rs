@@ -24,10 +24,10 @@ pub enum PageError {
     #[error(transparent)]
     Cgats(#[from] CgatsError),
     /// No page has this address.
-    #[error("there is no page at this address; the spine at the left leads to all there are")]
+    #[error("there is no page at this address; the menu leads to every page there is")]
     NoSuchPage,
     /// A page's template failed.
-    #[error("the page could not be drawn: {0}")]
+    #[error("the page could not be shown: {0}")]
     Drawing(#[from] askama::Error),
     /// A plan, its sheets or a file could not be made.
     #[error("this could not be worked out: {0}; what is stored stays as it was")]

@@ -13,7 +13,7 @@ use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 use workshop::Workshop;
 
-use crate::pages::{bench, copy, import, palettes, plan, planner, readings, results, shelf};
+use crate::pages::{bench, copy, import, palettes, plan, planner, readings, results, shelf, words};
 use crate::{assets, error, pages};
 
 /// A form of this size holds 5,000 tubes. Files have limits of their own; see `pages::upload`.
@@ -86,6 +86,7 @@ pub fn router(state: Workshop) -> Router {
         .route("/trials/{trial}/readings.txt", get(readings::cgats))
         .route("/trials/{trial}/figures.json", get(results::json))
         .route("/trials/{trial}/results", get(results::page))
+        .route("/words", get(words::page))
         .route("/copy", get(copy::page))
         .route("/copy/workshop.db", get(copy::save))
         .route("/favicon.svg", get(assets::favicon))

@@ -46,7 +46,7 @@ impl<V: Clone> Kept<V> {
     }
 }
 
-/// What was locked by a thread that panicked is used on.
+/// Locks, ignoring poisoning.
 pub(crate) fn lock<T: ?Sized>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
     mutex.lock().unwrap_or_else(PoisonError::into_inner)
 }

@@ -205,7 +205,7 @@ fn seen(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<ReadColour> {
     })
 }
 
-/// `By eye, really 1 : 2.3 (1 : 2.0 to 1 : 2.6)`, each tube to one part of the first.
+/// `Estimated ratio: 1 part of Blue to 2.3 parts of Yellow (2.0 to 2.6).`
 fn by_eye(trial: &OpenTrial, mixture: &Mixture, evidence: &Evidence, seen: ReadColour) -> String {
     let tubes: Vec<TubeRef> = mixture.parts().iter().map(|part| part.tube).collect();
     let Some(found) = estimate(&evidence.prior, &tubes, trial.white(), seen) else {
@@ -227,7 +227,7 @@ fn by_eye(trial: &OpenTrial, mixture: &Mixture, evidence: &Evidence, seen: ReadC
             )
         })
         .collect();
-    format!("By eye, really 1 part of {} to {}.", name(first.tube), told.join(" and "))
+    format!("Estimated ratio: 1 part of {} to {}.", name(first.tube), told.join(" and "))
 }
 
 #[cfg(test)]

@@ -40,7 +40,7 @@ fn sentence(bench: &Bench, subject: Subject) -> String {
 #[test]
 fn every_tube_of_a_family_is_judged_by_strength() {
     let cases: [(&[f64], &str); 6] = [
-        (&[1.0, 0.7], "Maker 0 is 1.43 times as strong as Maker 1."),
+        (&[1.0, 0.7], "Maker 0 is 1.4 times as strong as Maker 1."),
         (&[1.0, 1.5], "Maker 1 is 1.5 times as strong as Maker 0."),
         (&[1.0, 1.0], "These readings cannot tell whether Maker 1 or Maker 0 is stronger."),
         (
@@ -124,7 +124,7 @@ fn makers_alone_are_named_only_where_each_has_one_tube() {
     bench.study.tubes[1].maker = "Maker 0".into();
     assert_eq!(
         sentence(&bench, Subject::Strength),
-        "Maker 0 Blue 0 is 1.43 times as strong as Maker 0 Blue 1."
+        "Maker 0 Blue 0 is 1.4 times as strong as Maker 0 Blue 1."
     );
 }
 

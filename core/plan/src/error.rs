@@ -48,7 +48,7 @@ impl fmt::Display for PlanError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Self::NothingChosen => f.write_str(
-                "no swatch is asked for yet; choose a tube to test and a chart, such as a star",
+                "choose a tube to test and what to mix it with: the swatches, the time and the paint it takes are shown here",
             ),
             Self::AgainstItself(_) => f.write_str(
                 "a tube cannot be mixed with itself; choose another tube for one of the two",

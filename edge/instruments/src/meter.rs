@@ -35,7 +35,7 @@ pub const WHITE_TILE: u64 = u64::MAX;
 pub const CHECK_TILE: u64 = u64::MAX - 1;
 
 impl Specimen {
-    /// One of the two tiles, read for the so-manieth time.
+    /// One of the two tiles, read for the nth time.
     #[must_use]
     pub fn tile(tile: bench::Tile, occasion: u64) -> Self {
         let (swatch, backing) = match tile {

@@ -14,6 +14,7 @@ pub(crate) mod results;
 pub(crate) mod shelf;
 mod steps;
 mod upload;
+pub(crate) mod words;
 
 use axum::body::Body;
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};

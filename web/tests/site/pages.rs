@@ -13,12 +13,14 @@ async fn a_finished_trial_shows_its_finding_racks_and_figures() {
     site.post("/trials/1/bench/rest", "").await;
     let page = site.get("/trials/1/results").await.text;
     // The finding, a rack of tubes and three of mixtures and the reference, every cell filled.
-    assert!(page.contains("<h1 class=\"finding\">Tidewell is 1.4"));
+    assert!(page.contains("<h1 class=\"finding\">Tidewell is 1.5 times as strong"));
     assert_eq!(page.matches("<svg class=\"rack\"").count(), 5);
     assert!(!page.contains("class=\"unread\""));
     // Two uprights of six steps, three racks of two uprights of five, one upright of six.
     assert_eq!(page.matches("shape-rendering=\"crispEdges\"").count(), 2 * 6 + 3 * 2 * 5 + 6);
-    for words in ["Strength at equal depth", "Contrast ratio", "1 part holds against", "standard"] {
+    for words in
+        ["Strength at equal depth", "Contrast ratio", "Ratio where neither wins", "standard"]
+    {
         assert!(page.contains(words), "{words}");
     }
     // Paint alone has colour: no style names one.

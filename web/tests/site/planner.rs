@@ -57,7 +57,7 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
         ),
         (&[("white", "")], "white", "tints need a white"),
         (&[("white", "Workshop Chalk")], "white", "no tube on the shelf is called"),
-        (&[("tested", ""), ("tints", "none")], "tested", "no swatch is asked for yet"),
+        (&[("tested", ""), ("tints", "none")], "", "choose a tube to test"),
         (&[("reference", "")], "palette", "a star needs a reference palette"),
         (&[("whites_mixed", "1, two")], "whites_mixed", "“two” is not a number"),
         (&grid, "grid", "40 tubes make 780 mixtures"),

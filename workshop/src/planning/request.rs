@@ -141,6 +141,8 @@ impl std::error::Error for RequestError {}
 /// The part of a request that is in the way.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum RequestPlace {
+    /// Nothing is wrong, but nothing is asked for yet.
+    Nowhere,
     /// Tubes under test.
     Tested,
     /// The palette or the references.

@@ -62,7 +62,8 @@ impl Resolved {
         match error {
             PlanError::AgainstItself(tube) => itself(tube).unwrap_or(RequestPlace::Grid),
             PlanError::Third(tube) => ladder(tube).unwrap_or(RequestPlace::StarThird),
-            PlanError::NothingChosen | PlanError::TooManyLadders(_) => RequestPlace::Tested,
+            PlanError::NothingChosen => RequestPlace::Nowhere,
+            PlanError::TooManyLadders(_) => RequestPlace::Tested,
             PlanError::NoWhite | PlanError::WhiteTested => RequestPlace::White,
             PlanError::Whites(found) => match &self.design.thinning {
                 Thinning::White { alone, .. } if alone.contains(found) => RequestPlace::WhitesAlone,

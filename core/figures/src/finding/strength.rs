@@ -50,8 +50,14 @@ impl<'a> Entry<'a> {
     }
 
     fn times(&self) -> String {
-        parts(self.percent.value / 100.0)
+        how_many_times(self.percent.value / 100.0)
     }
+}
+
+/// `1.4`, with as many decimals as tell it from 1.
+fn how_many_times(factor: f64) -> String {
+    let digits = (1..4).find(|digits| number(factor, *digits) != number(1.0, *digits));
+    number(factor, digits.unwrap_or(1))
 }
 
 /// The tubes of one standard's family, the farthest from it first.
@@ -81,7 +87,7 @@ fn of_one(entry: &Entry<'_>, standard: &str) -> String {
     match entry.verdict {
         Verdict::Stronger => format!("{sample} is {times} times as strong as {standard}"),
         Verdict::Weaker => {
-            let times = parts(100.0 / entry.percent.value);
+            let times = how_many_times(100.0 / entry.percent.value);
             format!("{standard} is {times} times as strong as {sample}")
         }
         Verdict::CannotTell => {

@@ -72,7 +72,7 @@ impl Running {
     }
 }
 
-/// A device is used by one connection at a time; one that panicked is used on.
+/// A device is used by one connection at a time; a panic in one is ignored.
 pub(super) fn lock<T: ?Sized>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
     mutex.lock().unwrap_or_else(PoisonError::into_inner)
 }

@@ -15,7 +15,7 @@ use crate::{DeviceError, Meter as _, Specimen};
 /// How a simulated meter behaves over a run.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct MeterHabits {
-    /// Every so-manieth reading fails; 0 for never.
+    /// Every nth reading fails; 0 for never.
     pub fails_every: u64,
     /// The lamp fades by this share with each reading.
     pub drift: f64,

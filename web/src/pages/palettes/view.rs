@@ -197,9 +197,7 @@ impl FormPage {
             },
         };
         let (action, title, words, replaced) = match standing {
-            Standing::New => {
-                ("/palettes".to_owned(), "Put a palette together", String::new(), false)
-            }
+            Standing::New => ("/palettes".to_owned(), "New palette", String::new(), false),
             Standing::Known(palette) => (
                 format!("/palettes/{}", palette.id.0),
                 "Change the palette",

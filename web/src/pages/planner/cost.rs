@@ -197,7 +197,7 @@ impl PaintRow {
         let known = match (&worked.evidence.sources[need.tube.0], residual) {
             (EvidenceSource::Nothing, _) => "not read yet".to_owned(),
             (EvidenceSource::Pigments(other), _) => format!("guessed from {other}"),
-            (EvidenceSource::Readings(_), Some(_)) if is_white => "its S is the unit".into(),
+            (EvidenceSource::Readings(_), Some(_)) if is_white => "reference white".into(),
             (EvidenceSource::Readings(_), Some(fit)) => fit,
             (EvidenceSource::Readings(_), None) => "strengths only".to_owned(),
         };

@@ -40,6 +40,8 @@ pub(super) fn at_fields(errors: &[RequestError], ladder_rows: &[usize]) -> Field
     let mut found = FieldErrors::default();
     for error in errors {
         let field = match error.place {
+            // Said beside the form, and at no field: nobody did anything wrong.
+            RequestPlace::Nowhere => String::new(),
             RequestPlace::Tested => "tested".into(),
             RequestPlace::References => "palette".into(),
             RequestPlace::White => "white".into(),

@@ -95,7 +95,7 @@ impl PlannerPage {
                 .map_or_else(|| "/trials".into(), |id| format!("/trials/{}/change", id.0)),
             leave: changes.map_or_else(|| "/trials".into(), |id| format!("/trials/{}/plan", id.0)),
             title: if changes.is_some() { "Change the plan" } else { "Plan a trial" },
-            button: if changes.is_some() { "Keep the changes" } else { "Plan the swatches" },
+            button: if changes.is_some() { "Save changes" } else { "Save plan" },
             few_tubes: names.all().len() < 2,
             palettes: offered,
             frame,

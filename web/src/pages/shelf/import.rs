@@ -25,7 +25,7 @@ pub(crate) struct ImportPage {
     error: String,
 }
 
-/// What the file would do.
+/// The preview of an import.
 #[derive(Template, WebTemplate)]
 #[template(path = "shelf/preview.html")]
 pub(crate) struct PreviewPage {

@@ -237,8 +237,8 @@ fn pigment_rows(codes: &str) -> Vec<PigmentRow> {
 impl FormPage {
     pub fn new(frame: Frame, id: Option<TubeId>, form: TubeForm) -> Self {
         let (title, button) = match id {
-            None => ("A new tube", "Put it on the shelf"),
-            Some(_) => ("Correct a tube", "Keep the correction"),
+            None => ("New tube", "Save tube"),
+            Some(_) => ("Edit tube", "Save tube"),
         };
         Self {
             frame,
