@@ -177,7 +177,7 @@ async fn a_trial_that_cannot_be_read_is_in_nobodys_way() {
     let away = site.post("/trials/2/put-away", "away=yes").await;
     assert_eq!(away.location.as_deref(), Some("/trials"));
     let list = site.get("/trials").await.text;
-    assert!(list.contains("1 archived: kept whole, and used nowhere"), "{list}");
+    assert!(list.contains("1 archived: kept, and left out"), "{list}");
     assert!(list.contains("Restore"));
     site.post("/trials/2/put-away", "away=no").await;
     assert!(!site.get("/trials").await.text.contains("put away:"));
