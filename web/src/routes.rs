@@ -66,6 +66,7 @@ pub fn router(state: Workshop) -> Router {
         .route("/trials/{trial}/bench/{number}/bar", post(bench::bar))
         .route("/trials/{trial}/bench/{number}/grain", post(bench::grain))
         .route("/trials/{trial}/bench/{number}/note", post(bench::note))
+        .route("/trials/{trial}/bench/{number}/ratio", post(bench::ratio))
         .route("/trials/{trial}/bench/{number}/spoil", post(bench::spoil))
         .route("/trials/{trial}/bench/{number}/read", post(bench::read))
         .route("/trials/{trial}/bench/{number}/tile", post(bench::tile))

@@ -1,14 +1,17 @@
 //! What is expected of the swatch at hand, and what its readings say at once.
 
-use bench::diagnosis::{Cause, Context, ReadColour, diagnose, estimate, gap, outlier};
+use bench::BenchEvent;
+use bench::diagnosis::{Cause, Context, Estimate, ReadColour, diagnose, estimate, gap, outlier};
 use colour::{Lab, Reflectance};
-use store::{PlannedSwatch, StoredReading, SwatchId};
+use store::{PlannedSwatch, StoredReading, SwatchId, TrialId};
 use study::numbers::{number, parts};
 use study::{Backing, Basis, FilmKind, Measured, Mixture, RatioError, State, TubeRef};
 
+use crate::error::WorkshopError;
 use crate::evidence::Evidence;
 use crate::open_trial::OpenTrial;
 use crate::work_order::WorkOrder;
+use crate::workshop::Workshop;
 
 /// Swatches before and after this one that may have been swapped with it.
 const NEAR: usize = 12;
@@ -22,6 +25,8 @@ pub struct ReadingCheck {
     pub sentence: String,
     /// It is not what it should be.
     pub wrong: bool,
+    /// The ratio that its colour tells, where it was put out by eye.
+    pub estimate: Option<Estimate>,
     /// What else is worth doing while the swatch is there.
     pub advice: Vec<String>,
 }
@@ -68,8 +73,13 @@ impl ReadingCheck {
             white: trial.white(),
         };
         let by_eye_stated = trial.circumstances.protocol.basis == Basis::Eye;
-        if error == RatioError::ByEye || (error == RatioError::AsStated && by_eye_stated) {
-            check.sentence = by_eye(trial, mixture, evidence, seen);
+        if let RatioError::Estimated(sigma) = error {
+            check.sentence = of_record(trial, mixture, sigma);
+        } else if error == RatioError::ByEye || (error == RatioError::AsStated && by_eye_stated) {
+            check.estimate = estimated(trial, mixture, evidence, seen);
+            if let Some(found) = &check.estimate {
+                check.sentence = told(trial, found);
+            }
         } else if let Some(found) = diagnose(prior, &at, seen) {
             check.wrong = found.cause != Cause::AsPlanned;
             check.sentence = found.sentence(&trial.labels(), trial.white());
@@ -205,13 +215,19 @@ fn seen(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<ReadColour> {
     })
 }
 
-/// `Estimated ratio: 1 part of Blue to 2.3 parts of Yellow (2.0 to 2.6).`
-fn by_eye(trial: &OpenTrial, mixture: &Mixture, evidence: &Evidence, seen: ReadColour) -> String {
+/// The ratio that a colour tells.
+fn estimated(
+    trial: &OpenTrial,
+    mixture: &Mixture,
+    evidence: &Evidence,
+    seen: ReadColour,
+) -> Option<Estimate> {
     let tubes: Vec<TubeRef> = mixture.parts().iter().map(|part| part.tube).collect();
-    let Some(found) = estimate(&evidence.prior, &tubes, trial.white(), seen) else {
-        return String::new();
-    };
-    let name = |tube: TubeRef| trial.tubes[tube.0].tube.tube.name.as_str();
+    estimate(&evidence.prior, &tubes, trial.white(), seen)
+}
+
+/// `Estimated ratio: 1 part of Blue to 2.3 parts of Yellow (2.0 to 2.6).`
+fn told(trial: &OpenTrial, found: &Estimate) -> String {
     let Some((first, rest)) = found.parts.split_first() else { return String::new() };
     let told: Vec<String> = rest
         .iter()
@@ -221,13 +237,68 @@ fn by_eye(trial: &OpenTrial, mixture: &Mixture, evidence: &Evidence, seen: ReadC
             format!(
                 "{} parts of {} ({} to {})",
                 parts(ratio),
-                name(part.tube),
+                name_of(trial, part.tube),
                 parts(ratio / spread),
                 parts(ratio * spread)
             )
         })
         .collect();
-    format!("Estimated ratio: 1 part of {} to {}.", name(first.tube), told.join(" and "))
+    format!("Estimated ratio: 1 part of {} to {}.", name_of(trial, first.tube), told.join(" and "))
+}
+
+/// `It counts as 1 part of Blue to 2.3 parts of Yellow, as estimated (± 12 %).`
+fn of_record(trial: &OpenTrial, mixture: &Mixture, sigma: f64) -> String {
+    let Some((first, rest)) = mixture.parts().split_first() else { return String::new() };
+    let told: Vec<String> = rest
+        .iter()
+        .map(|part| {
+            format!("{} parts of {}", parts(part.parts / first.parts), name_of(trial, part.tube))
+        })
+        .collect();
+    format!(
+        "It counts as 1 part of {} to {}, as estimated (± {} %).",
+        name_of(trial, first.tube),
+        told.join(" and "),
+        number(100.0 * ((1.96 * sigma).exp() - 1.0), 0)
+    )
+}
+
+fn name_of(trial: &OpenTrial, tube: TubeRef) -> &str {
+    trial.tubes.get(tube.0).map_or("?", |it| it.tube.tube.name.as_str())
+}
+
+impl Workshop {
+    /// Gives a swatch that was put out by eye the ratio that its colour tells, as its ratio of record.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotNow`] where no ratio can be told.
+    pub async fn take_estimate(
+        &self,
+        id: TrialId,
+        number: u32,
+        token: Option<&str>,
+    ) -> Result<(), WorkshopError> {
+        let trial = self.trial(id).await?;
+        let planned = trial.swatch(number)?;
+        let trials = self.store.trials().await?;
+        let evidence = self.evidence_for(&trials, &trial, state_to_judge(&trial, planned)).await?;
+        let order = WorkOrder::of(&trial);
+        let check = ReadingCheck::of(&trial, planned, &order, &evidence);
+        let estimate = check.estimate.ok_or_else(|| {
+            WorkshopError::NotNow(
+                "no ratio can be estimated here: the mixture was not put out by eye, was not read yet, or \
+                 too little is known of its tubes"
+                    .into(),
+            )
+        })?;
+        let widest = estimate.parts.iter().map(|part| part.ln_half_width).fold(0.0, f64::max);
+        let event = BenchEvent::RatioEstimated {
+            swatch: number,
+            parts: estimate.parts.iter().map(|part| (part.tube, part.share)).collect(),
+            sigma: widest / 1.96,
+        };
+        self.record(id, event, token).await
+    }
 }
 
 #[cfg(test)]

@@ -179,7 +179,7 @@ impl Piles {
             };
             match of {
                 RatioError::Known(before) => squares += before * before,
-                RatioError::ByEye => return RatioError::ByEye,
+                RatioError::ByEye | RatioError::Estimated(_) => return RatioError::ByEye,
                 RatioError::AsStated => {}
             }
         }

@@ -2,7 +2,7 @@
 
 use plan::Source;
 use serde::{Deserialize, Serialize};
-use study::{Basis, short_names};
+use study::{Basis, TubeRef, short_names};
 
 /// One line of the log.
 #[derive(Debug, Clone, PartialEq)]
@@ -81,6 +81,15 @@ pub enum BenchEvent {
         /// In one's own.
         note: String,
     },
+    /// A swatch that was put out by eye is given the ratio that was estimated from its colour.
+    RatioEstimated {
+        /// Its number.
+        swatch: u32,
+        /// Its tubes with their shares, 0 to 1.
+        parts: Vec<(TubeRef, f64)>,
+        /// One standard deviation of ln of the ratio.
+        sigma: f64,
+    },
     /// A swatch does not count, and has to be painted again; its readings are void.
     Spoilt {
         /// Its number.
@@ -112,6 +121,7 @@ impl BenchEvent {
             | Self::Bar { swatch, .. }
             | Self::Grain { swatch, .. }
             | Self::Noted { swatch, .. }
+            | Self::RatioEstimated { swatch, .. }
             | Self::Spoilt { swatch, .. } => Some(*swatch),
         }
     }

@@ -81,6 +81,7 @@ pub fn may_do(deed: &BenchEvent, standing: &Standing) -> Result<(), Refused> {
         BenchEvent::Lifted { swatch }
         | BenchEvent::Bar { swatch, .. }
         | BenchEvent::Grain { swatch, .. }
+        | BenchEvent::RatioEstimated { swatch, .. }
         | BenchEvent::Spoilt { swatch, .. } => may_read(*swatch, standing),
         BenchEvent::Skipped { swatch } if standing.laid => Err(Refused::Painted(*swatch)),
         // A note may be made of a square at any time, and what is laid twice is laid once.

@@ -42,8 +42,18 @@ pub struct Square {
     pub observed: Vec<(Vec<Word>, String)>,
     /// Readings that count, wet, dry and lifted.
     pub read: [usize; 3],
+    /// The ratio that was estimated from its colour, and taken.
+    pub estimated: Option<ActualMixture>,
     /// What it really holds, once it is laid.
     pub held: Option<ActualMixture>,
+}
+
+impl Square {
+    /// What it holds: its estimated ratio, else what was put together for it.
+    #[must_use]
+    pub fn holds(&self) -> Option<&ActualMixture> {
+        self.estimated.as_ref().or(self.held.as_ref())
+    }
 }
 
 /// A run as it stands.
@@ -111,6 +121,7 @@ impl Run {
                     laid: Some(at),
                     skipped: false,
                     dry: None,
+                    estimated: None,
                     held,
                     ..std::mem::take(square)
                 };
@@ -122,6 +133,13 @@ impl Run {
             BenchEvent::Lifted { .. } => (square.lifted, square.dry) = (Some(at), None),
             BenchEvent::Bar { shows, .. } => square.bar = Some(*shows),
             BenchEvent::Grain { grain, .. } => square.grain = Some(*grain),
+            BenchEvent::RatioEstimated { parts, sigma, .. } => {
+                square.estimated = Some(ActualMixture {
+                    mixture: Mixture::of(parts),
+                    ratio_error: RatioError::Estimated(*sigma),
+                    deviates: true,
+                });
+            }
             BenchEvent::Noted { words, note, .. } => {
                 square.observed.push((words.clone(), note.clone()))
             }
@@ -217,7 +235,7 @@ impl Run {
     /// What a swatch holds: what was really put together, else what is planned.
     #[must_use]
     pub fn mixture(&self, swatch: u32) -> Option<&Mixture> {
-        match self.square(swatch).and_then(|square| square.held.as_ref()) {
+        match self.square(swatch).and_then(Square::holds) {
             Some(held) => Some(&held.mixture),
             None => Some(&self.plan.swatches.get((swatch as usize).checked_sub(1)?)?.mixture),
         }
@@ -226,7 +244,7 @@ impl Run {
     /// How far the ratio of a swatch may be off.
     #[must_use]
     pub fn ratio_error(&self, swatch: u32) -> RatioError {
-        match self.square(swatch).and_then(|square| square.held.as_ref()) {
+        match self.square(swatch).and_then(Square::holds) {
             Some(held) => held.ratio_error,
             None => self.piles.planned_error(swatch),
         }

@@ -397,3 +397,28 @@ fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
     log[3].void = Some("taken back".into());
     assert_eq!(drifts(&log, Conditions::D65_10), []);
 }
+
+/// An estimated ratio is of its swatch alone, and goes with the paint it was estimated of.
+#[test]
+fn an_estimated_ratio_is_of_record_until_the_swatch_is_painted_again() {
+    let design = tinted();
+    let plan = planned(&design);
+    let (mass, base) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
+    let mut log = Log::default();
+    log.made(base, Basis::Eye, &[]);
+    log.made(with_white, Basis::Eye, &[]);
+    for swatch in [mass, tint] {
+        log.add(BenchEvent::Laid { swatch }, 0);
+    }
+    let parts = vec![(BLUE, 0.3), (YELLOW, 0.7)];
+    log.add(BenchEvent::RatioEstimated { swatch: mass, parts, sigma: 0.1 }, 1);
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    close(shares(run.mixture(mass).expect("laid"))[0].1, 0.3, 1e-9, "blue");
+    assert_eq!(run.ratio_error(mass), RatioError::Estimated(0.1));
+    assert_eq!(run.ratio_error(tint), RatioError::ByEye);
+    log.add(BenchEvent::Spoilt { swatch: mass, reason: "streaks".into() }, 2);
+    log.add(BenchEvent::Laid { swatch: mass }, 3);
+    let run = Run::new(&plan, &design, &log.0, &[]);
+    assert_eq!(run.ratio_error(mass), RatioError::ByEye);
+}

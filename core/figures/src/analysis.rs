@@ -160,11 +160,12 @@ fn strength_of(
     if !same_code(&code(tube), &code(standard_tube)) && !like_hue(sample, standard) {
         return Err(WhyNot::OtherFamily);
     }
+    let (sample, standard) = (sample.without_estimates(), standard.without_estimates());
     Ok(strength::strength(&strength::Contest {
         study,
         standard_tube,
-        sample,
-        standard,
+        sample: &sample,
+        standard: &standard,
         white,
         itself: tube == standard_tube,
     }))

@@ -1,6 +1,6 @@
 //! The tint ladder of a tube: mass tone, then each step with more white.
 
-use study::{Averages, Study, SwatchColour, Uncertain};
+use study::{Averages, RatioError, Study, SwatchColour, Uncertain};
 
 /// Parts of white count as the same within this share (3 %).
 const SAME_PARTS: f64 = 0.03;
@@ -17,6 +17,8 @@ pub(super) struct Step {
     pub ratio_half_width: f64,
     /// Its parts were put out by eye.
     pub by_eye: bool,
+    /// Its ratio was estimated from its colour.
+    pub estimated: bool,
 }
 
 impl Step {
@@ -50,6 +52,7 @@ impl Ladder {
                     0.0
                 },
                 by_eye: white_parts > 0.0 && study.protocol.is_by_eye(averaged.ratio_error),
+                estimated: matches!(averaged.ratio_error, RatioError::Estimated(_)),
             });
         }
         for ladder in &mut ladders {
@@ -57,6 +60,12 @@ impl Ladder {
             ladder.fill_ratio_part();
         }
         ladders
+    }
+
+    /// Without the steps whose ratio was estimated: what K and S said of them is no news to a strength.
+    pub fn without_estimates(&self) -> Self {
+        let steps = self.steps.iter().filter(|step| !step.estimated);
+        Self { steps: steps.cloned().collect() }
     }
 
     /// The mass tone.

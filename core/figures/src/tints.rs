@@ -25,6 +25,8 @@ pub struct TintFigures {
     pub chroma_loss: Outcome,
     /// Its parts were put out by eye, so its intervals take the usual error of the eye.
     pub by_eye: bool,
+    /// Its ratio was estimated from its colour.
+    pub estimated: bool,
 }
 
 /// Figures of every step against the truest tint, the step of highest chroma.
@@ -44,6 +46,7 @@ pub(super) fn tint_figures(ladder: &Ladder) -> Vec<TintFigures> {
                 oklch_shift: oklch_shift(&ladder.steps[truest].colour, &step.colour),
                 chroma_loss: chroma_loss(reference, step.uncertain(), itself),
                 by_eye: step.by_eye,
+                estimated: step.estimated,
             }
         })
         .collect()

@@ -7,7 +7,7 @@ use colour::Lab;
 use common::{Bench, close};
 use figures::{Bound, Grade, OpacityClass, Outcome, StrengthBasis, WhyNot, analyse};
 use mixing::{Geometry, Sheen};
-use study::{Backing, FilmKind, TubeRef};
+use study::{Averages, Backing, FilmKind, FittedTubes, Mixture, RatioError, State, TubeRef};
 
 const TINTS: [f64; 5] = [1.0, 2.0, 4.0, 8.0, 16.0];
 
@@ -296,4 +296,22 @@ fn a_void_reading_counts_for_nothing() {
 /// The number of a figure that must be there.
 fn value(outcome: &Outcome) -> f64 {
     outcome.as_ref().expect("a figure").value
+}
+
+/// A tint whose ratio K and S told is shown, and moves neither the fit nor a strength.
+#[test]
+fn an_estimated_ratio_never_confirms_itself() {
+    let geometry = Geometry::Internal;
+    let sound = eighty_percent(geometry, geometry).study;
+    let mut bench = eighty_percent(geometry, geometry);
+    // Made 1 : 3 and said to be 1 : 2: it would halve the strength there.
+    bench.spectrum(&[(1, 1.0), (2, 3.0)], geometry, &[1.0, 0.4]);
+    let said = Mixture::of(&[(TubeRef(1), 1.0), (TubeRef(2), 3.01)]);
+    let last = bench.study.readings.last_mut().expect("read");
+    (last.mixture, last.ratio_error) = (said, RatioError::Estimated(0.1));
+    let (before, after) = (analyse(&sound, None), analyse(&bench.study, None));
+    assert_eq!(before.tubes[1].strength, after.tubes[1].strength);
+    assert_eq!(after.tubes[1].tints.iter().filter(|tint| tint.estimated).count(), 1);
+    let fitted = |study| FittedTubes::of(study, &Averages::of(study), State::Dry).tubes;
+    assert_eq!(fitted(&sound), fitted(&bench.study));
 }

@@ -8,7 +8,7 @@ use mixing::{
 
 use crate::averages::{Averaged, Averages, SwatchColour};
 use crate::mixture::{Mixture, TubeRef};
-use crate::reading::{Backing, State};
+use crate::reading::{Backing, RatioError, State};
 use crate::study::Study;
 
 /// What the readings tell of one tube.
@@ -70,8 +70,10 @@ impl Readings<'_> {
         self.averages.full(mixture, backing, state)
     }
 
+    /// Mixtures whose ratio was estimated by K and S are left out: they would confirm themselves.
     fn on_paper(&self) -> impl Iterator<Item = &Averaged> {
-        self.averages.on_paper(self.state)
+        let of_record = |it: &&Averaged| !matches!(it.ratio_error, RatioError::Estimated(_));
+        self.averages.on_paper(self.state).filter(of_record)
     }
 
     fn lab(&self, mixture: &Mixture) -> Option<Lab> {

@@ -84,7 +84,7 @@ impl Protocol {
     /// [`Self::BY_EYE_ERROR`].
     #[must_use]
     pub fn ratio_half_width(&self, known: RatioError, one: f64, other: f64) -> f64 {
-        if let RatioError::Known(sigma) = known {
+        if let RatioError::Known(sigma) | RatioError::Estimated(sigma) = known {
             return 1.96 * sigma;
         }
         let basis = if self.is_by_eye(known) { Basis::Eye } else { self.basis };
@@ -106,7 +106,7 @@ impl Protocol {
         match known {
             RatioError::ByEye => true,
             RatioError::AsStated => self.basis == Basis::Eye,
-            RatioError::Known(_) => false,
+            RatioError::Known(_) | RatioError::Estimated(_) => false,
         }
     }
 }

@@ -122,7 +122,13 @@ pub enum RatioError {
     Known(f64),
     /// The ratio was only meant: it was put out by eye.
     ByEye,
+    /// It was put out by eye, and its ratio was estimated from its colour: one standard deviation of ln of
+    /// the ratio, 0 or more. Such a mixture never feeds a fit of K and S, nor a strength.
+    Estimated(f64),
 }
+
+/// What stands before the standard deviation of an estimated ratio.
+const ESTIMATED: &str = "estimated ";
 
 impl Measured {
     /// Something about a spectrum that no paint and no paper does, though every band is in range:
@@ -143,12 +149,13 @@ impl Measured {
 }
 
 impl fmt::Display for RatioError {
-    /// Nothing, `eye`, or the standard deviation.
+    /// Nothing, `eye`, the standard deviation, or `estimated` and that.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Self::AsStated => Ok(()),
             Self::Known(sigma) => write!(f, "{sigma}"),
             Self::ByEye => f.write_str("eye"),
+            Self::Estimated(sigma) => write!(f, "{ESTIMATED}{sigma}"),
         }
     }
 }
@@ -157,14 +164,21 @@ impl FromStr for RatioError {
     type Err = UnknownName;
 
     fn from_str(text: &str) -> Result<Self, UnknownName> {
-        match (text.trim(), text.trim().parse::<f64>()) {
+        let (estimated, number) = match text.trim().strip_prefix(ESTIMATED) {
+            Some(number) => (true, number),
+            None => (false, text.trim()),
+        };
+        match (text.trim(), number.trim().parse::<f64>()) {
             ("", _) => Ok(Self::AsStated),
             ("eye", _) => Ok(Self::ByEye),
+            (_, Ok(sigma)) if (0.0..=10.0).contains(&sigma) && estimated => {
+                Ok(Self::Estimated(sigma))
+            }
             (_, Ok(sigma)) if (0.0..=10.0).contains(&sigma) => Ok(Self::Known(sigma)),
             _ => Err(UnknownName {
                 what: "ratio error",
                 found: text.into(),
-                expected: "eye, or a standard deviation from 0 to 10 such as 0.02",
+                expected: "eye, or a standard deviation from 0 to 10 such as 0.02 or estimated 0.1",
             }),
         }
     }

@@ -75,6 +75,7 @@ fn tint(tint: &TintFigures, conditions: Conditions) -> Value {
     object.set("hue_shift_oklch", tint.oklch_shift);
     object.outcome("chroma_loss", &tint.chroma_loss);
     object.set("by_eye", tint.by_eye);
+    object.set("ratio_estimated", tint.estimated);
     object.repeats(&tint.colour);
     object.into()
 }
@@ -261,6 +262,7 @@ fn step(step: &PairStep) -> Value {
     object.outcome("delta_e_a", &step.delta_e_a);
     object.outcome("delta_e_b", &step.delta_e_b);
     object.set("by_eye", step.by_eye);
+    object.set("ratio_estimated", step.estimated);
     object.repeats(&step.colour);
     object.into()
 }

@@ -3,7 +3,7 @@
 use bench::{BenchEvent, LogEntry};
 use csv::{Terminator, WriterBuilder};
 use plan::{Plan, Source};
-use study::TubeLabel;
+use study::{TubeLabel, TubeRef};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
 
@@ -55,6 +55,13 @@ fn row(entry: &LogEntry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [Strin
             let words = words.iter().map(ToString::to_string).chain([note.clone()]);
             let said: Vec<String> = words.filter(|word| !word.is_empty()).collect();
             ("noted", said.join(", "))
+        }
+        BenchEvent::RatioEstimated { parts, sigma, .. } => {
+            let part = |(tube, share): &(TubeRef, f64)| {
+                format!("{share} {}", named(&Source::Tube(*tube), plan, tubes))
+            };
+            put_together = parts.iter().map(part).collect::<Vec<_>>().join(" + ");
+            ("ratio estimated", format!("sigma of ln {sigma}"))
         }
         BenchEvent::Spoilt { reason, .. } => ("spoilt", reason.clone()),
         BenchEvent::Tile { tile, simulated, .. } => {

@@ -369,3 +369,36 @@ async fn cell_of(site: &Site, trial: u32, label: &str) -> u32 {
     let (_, number) = before.rsplit_once("<title>").expect("a title");
     number.parse().expect("a number")
 }
+
+/// A mixture that was put out by eye is given the ratio that its colour tells, by one press; it never feeds
+/// a fit, and taking it back gives the ratio that was meant.
+#[tokio::test]
+async fn an_estimated_ratio_becomes_the_ratio_of_record() {
+    let site = Site::with_trial().await;
+    let at = |act: &str| format!("/trials/1/bench/31/{act}");
+    site.post(&at("lay"), "how=eye&token=l").await;
+    site.post("/trials/1/bench/rest", "").await;
+    let estimated = async || -> usize {
+        let figures = site.get("/trials/1/figures.json").await.text;
+        let figures: serde_json::Value = serde_json::from_str(&figures).expect("JSON");
+        let pairs = figures["pairs"].as_array().expect("pairs");
+        let steps = pairs.iter().flat_map(|pair| pair["steps"].as_array().expect("steps"));
+        steps.filter(|step| step["ratio_estimated"] == true).count()
+    };
+    assert_eq!(estimated().await, 0);
+    let page = site.get("/trials/1/bench/31").await.text;
+    assert!(
+        page.contains("Estimated ratio: 1 part of") && page.contains("Use this ratio"),
+        "{page}"
+    );
+    let taken = site.post(&at("ratio"), "token=e").await;
+    assert_eq!(taken.status, StatusCode::SEE_OTHER);
+    let page = site.get("/trials/1/bench/31").await.text;
+    assert!(
+        page.contains("as estimated (±") && page.contains("estimated ratio of cell 31"),
+        "{page}"
+    );
+    assert_eq!(estimated().await, 1);
+    // A second press finds nothing to estimate.
+    assert_eq!(site.post(&at("ratio"), "token=again").await.status, StatusCode::CONFLICT);
+}

@@ -15,6 +15,7 @@ pub(super) struct Mixed {
     pub ratio: [f64; 3],
     pub ratio_half_width: f64,
     pub by_eye: bool,
+    pub estimated: bool,
 }
 
 impl Mixed {

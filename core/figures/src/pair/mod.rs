@@ -10,7 +10,7 @@ use loss::{chroma_loss, dulling};
 use mixed::{Mixed, Parents};
 pub use ratio::{Holding, Neutral};
 use ratio::{holding, neutral};
-use study::{Averages, Study, SwatchColour, TubeRef, Uncertain};
+use study::{Averages, RatioError, Study, SwatchColour, TubeRef, Uncertain};
 
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 use crate::ladder::{Ladder, Step, same_parts, slope};
@@ -62,6 +62,8 @@ pub struct PairStep {
     pub delta_e_b: Outcome,
     /// Its parts were put out by eye, so its intervals take the usual error of the eye.
     pub by_eye: bool,
+    /// Its ratio was estimated from its colour.
+    pub estimated: bool,
 }
 
 /// Figures of every pair of a study, in the order of the study.
@@ -90,6 +92,7 @@ pub(super) fn pairs(
                     b.parts / total,
                 ),
                 by_eye: study.protocol.is_by_eye(averaged.ratio_error),
+                estimated: matches!(averaged.ratio_error, RatioError::Estimated(_)),
             };
             Some(((a.tube, b.tube), mixed))
         })
@@ -160,6 +163,7 @@ fn step_figures(mixed: &Mixed, parents: &Parents<'_>, reach: &Reach) -> PairStep
         delta_e_a: distance(mix, parents.a),
         delta_e_b: distance(mix, parents.b),
         by_eye: mixed.by_eye,
+        estimated: mixed.estimated,
     }
 }
 

@@ -1,7 +1,7 @@
 //! How much a white lightens, beside the white of the study.
 
 use mixing::KsRatio;
-use study::{Averaged, Averages, Backing, Mixture, Study, SwatchColour, TubeRef};
+use study::{Averaged, Averages, Backing, Mixture, RatioError, Study, SwatchColour, TubeRef};
 
 use super::same_ratio::{Channel, is_reliable, off_best, surface_part};
 use crate::interval::{Figure, Outcome, WhyNot, propagate};
@@ -54,6 +54,9 @@ pub(crate) fn lightening_power(
     let neat = |tube| averages.dry(&Mixture::neat(tube), Backing::Paper);
     let mut found: Vec<(f64, LighteningPower)> = Vec::new();
     for averaged in averages.dry_on_paper() {
+        if matches!(averaged.ratio_error, RatioError::Estimated(_)) {
+            continue;
+        }
         let Some((colour, parts)) = tint_with(&averaged.mixture, white, standard) else { continue };
         let Some(with_standard) = ladders.get(colour.0).and_then(|ladder| ladder.at(parts)) else {
             continue;

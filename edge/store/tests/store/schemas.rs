@@ -157,6 +157,11 @@ fn events() -> Vec<BenchEvent> {
         BenchEvent::Grain { swatch: 7, grain: Grain::Slight },
         BenchEvent::Noted { swatch: 7, words: vec![Word::Streaky], note: "thin".into() },
         BenchEvent::Spoilt { swatch: 7, reason: "streaks".into() },
+        BenchEvent::RatioEstimated {
+            swatch: 7,
+            parts: vec![(TubeRef(0), 0.25), (TubeRef(1), 0.75)],
+            sigma: 0.1,
+        },
         BenchEvent::Tile { tile: Tile::White, bands: vec![0.5; 3], simulated: false },
     ]
 }

@@ -108,6 +108,16 @@ pub(crate) async fn note(
     Ok(Redirect::to(&address(id, number, None)).into_response())
 }
 
+/// Takes the estimated ratio as the ratio of record.
+pub(crate) async fn ratio(
+    State(app): State<Workshop>,
+    Path((id, number)): At,
+    Form(form): Form<ChoiceForm>,
+) -> Result<Response, PageError> {
+    app.take_estimate(TrialId(id), number, sent(&form.token)).await?;
+    Ok(Redirect::to(&address(id, number, None)).into_response())
+}
+
 /// Voids a swatch and all its readings, with the reason: it is painted again.
 pub(crate) async fn spoil(
     State(app): State<Workshop>,

@@ -48,6 +48,7 @@ fn told(entry: &LogEntry) -> String {
         BenchEvent::Bar { swatch, .. } => format!("the bar of cell {swatch} analysed"),
         BenchEvent::Grain { swatch, .. } => format!("the granulation of cell {swatch} analysed"),
         BenchEvent::Noted { swatch, .. } => format!("a note to cell {swatch}"),
+        BenchEvent::RatioEstimated { swatch, .. } => format!("estimated ratio of cell {swatch}"),
         BenchEvent::Tile { tile, .. } => format!("the {tile} tile read"),
         BenchEvent::Spoilt { swatch, .. } => format!("cell {swatch} void"),
     }

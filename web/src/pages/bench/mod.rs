@@ -10,8 +10,8 @@ mod readings;
 mod view;
 
 pub(crate) use acts::{
-    bar, dry, grain, lay, lift, note, read, read_rest, skip, spoil, stop_waiting, tile, type_in,
-    undo, weigh,
+    bar, dry, grain, lay, lift, note, ratio, read, read_rest, skip, spoil, stop_waiting, tile,
+    type_in, undo, weigh,
 };
 use axum::extract::{Path, Query, State};
 use axum::response::{IntoResponse, Redirect};
