@@ -56,7 +56,7 @@ async fn a_wrong_mixture_is_said_while_it_can_be_mixed_again() -> Outcome {
     browser.fill("#l", "45").await?;
     browser.fill("#a", "60").await?;
     browser.fill("#b", "35").await?;
-    browser.click("Record it").await?;
+    browser.click("Record (").await?;
     browser.shows(".at-once.is-wrong", "Not what this mixture should be").await?;
     // Void and redo: the reading stays, the warning goes.
     browser.void_last("wrong tube").await?;

@@ -29,6 +29,9 @@ pub fn router(state: Workshop) -> Router {
         .route("/", get(pages::home))
         .route("/shelf", get(shelf::list).post(shelf::add))
         .route("/shelf/new", get(shelf::new))
+        .route("/shelf/fill", get(shelf::fill::page).post(shelf::fill::rows))
+        .route("/shelf/fill/save", post(shelf::fill::save))
+        .route("/shelf/quick", post(shelf::quick::add))
         .route("/shelf/shelf.csv", get(shelf::export))
         .route(
             "/shelf/import",

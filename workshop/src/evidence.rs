@@ -6,7 +6,7 @@ use colour::Conditions;
 use mixing::Surface;
 use plan::prior::{Known, Prior};
 use store::{ShelfTube, TrialSummary, TubeId};
-use study::{State, TubeRef, same_code};
+use study::{ColourIndexName, State, TubeRef, same_code};
 
 use crate::analysed::AnalysedTrial;
 use crate::error::WorkshopError;
@@ -29,6 +29,8 @@ pub enum EvidenceSource {
     Readings(String),
     /// Readings of another tube, which declares the same pigments.
     Pigments(String),
+    /// A typical paint of these Colour Index names, and no reading.
+    Typical(String),
     /// Nowhere.
     Nothing,
 }
@@ -113,6 +115,10 @@ fn gather(
                 })?;
                 Some((Known { guessed: true, ..known }, EvidenceSource::Pigments(name)))
             })
+        });
+        let found = found.or_else(|| {
+            let names = tube.tube.codes.iter().map(ColourIndexName::as_str);
+            Some((Known::typical(names)?, EvidenceSource::Typical(code.clone())))
         });
         let (known, source) = found.unwrap_or((Known::default(), EvidenceSource::Nothing));
         *place = known;

@@ -39,6 +39,8 @@ pub enum StepSource {
     KAndS,
     /// Even to the eye, from strengths.
     Strengths,
+    /// Even to the eye, from typical paints.
+    Typical,
     /// In geometric progression, since nothing is known of one of the tubes.
     Geometric,
 }
@@ -51,6 +53,7 @@ impl StepSource {
             Self::Chosen => "as chosen",
             Self::KAndS => "even to the eye, from K and S",
             Self::Strengths => "even to the eye, from tinting strengths",
+            Self::Typical => "even to the eye for typical paints of these pigments",
             Self::Geometric => "in geometric progression: too little is known of the tubes",
         }
     }
@@ -160,6 +163,7 @@ pub(super) fn planned_ladder(
             ladder.source = match level {
                 PriorLevel::KAndS => StepSource::KAndS,
                 PriorLevel::Strengths => StepSource::Strengths,
+                PriorLevel::Typical => StepSource::Typical,
             };
             even(*count, colour_at)?.into_iter().map(readable).collect()
         }

@@ -10,7 +10,7 @@ use crate::error::PlanError;
 use crate::ladder::Ladder;
 use crate::limits::{MOST_GRID, MOST_LADDERS, MOST_SQUARES};
 use crate::piles::{self, Pile};
-use crate::prior::{POOR_FIT, Prior};
+use crate::prior::{POOR_FIT, Prior, PriorLevel};
 use crate::remark::Remark;
 use crate::schedule::{self, Step, Work};
 use crate::swatch::Swatch;
@@ -73,6 +73,10 @@ impl Plan {
         remarks.extend(poor_fits(prior, &costs));
         if !work.by_residue {
             remarks.push(Remark::CustomaryOrder { unread: unread(prior, &costs) });
+        }
+        let typical = typical(prior, &costs);
+        if !typical.is_empty() {
+            remarks.push(Remark::Typical { tubes: typical });
         }
         if design.pace.dry > 24.0 * 60.0 {
             remarks.push(Remark::AnotherDay { days: design.pace.dry / (24.0 * 60.0) });
@@ -195,6 +199,11 @@ fn poor_fits(prior: &Prior, costs: &Costs) -> Vec<Remark> {
         (residual > POOR_FIT).then_some(Remark::PoorFit { tube: need.tube, residual })
     };
     costs.paint.iter().filter_map(poor).collect()
+}
+
+fn typical(prior: &Prior, costs: &Costs) -> Vec<TubeRef> {
+    let tubes = costs.paint.iter().map(|need| need.tube);
+    tubes.filter(|tube| prior.level([*tube]) == Some(PriorLevel::Typical)).collect()
 }
 
 fn unread(prior: &Prior, costs: &Costs) -> Vec<TubeRef> {

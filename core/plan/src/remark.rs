@@ -43,6 +43,11 @@ pub enum Remark {
         /// Those tubes.
         unread: Vec<TubeRef>,
     },
+    /// Steps, order and predicted colours of these tubes come from typical paints.
+    Typical {
+        /// Those tubes.
+        tubes: Vec<TubeRef>,
+    },
     /// The paint dries longer than a day: dry readings are another day's work.
     AnotherDay {
         /// Days until everything is dry.
@@ -83,6 +88,14 @@ impl Remark {
                 format!(
                     "Nothing is known yet of {}, so the order follows custom: light before dark, \
                      weak before strong, with a clean knife for every colour.",
+                    names.join(", ")
+                )
+            }
+            Self::Typical { tubes: unread } => {
+                let names: Vec<&str> = unread.iter().map(name).collect();
+                format!(
+                    "Never read: {}. Steps, order and predicted colours are those of typical paints of \
+                     the same pigments, and not of your tubes.",
                     names.join(", ")
                 )
             }

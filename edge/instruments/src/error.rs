@@ -16,6 +16,9 @@ pub enum DeviceError {
         /// In its own words.
         reason: String,
     },
+    /// It cannot do this at all, however often it is asked.
+    #[error("{0}")]
+    Refused(String),
     /// What it answers makes no sense.
     #[error("the {device} answers, but what it says makes no sense: {found}; switch it off and on")]
     Rubbish {

@@ -32,7 +32,7 @@ fn nominal_surface() -> MixingTable {
 fn study(code: &str, seed: u64) -> Study {
     let workshop = nominal_surface();
     let tubes = tubes(code);
-    let full = HiddenPaint::of(&tubes[0]).with_load(1.0);
+    let full = HiddenPaint::of(&tubes[0]).expect("a curve").with_load(1.0);
     let mut meter = SimulatedMeter::new(seed, workshop)
         .knowing(tubes[0].clone(), full.clone())
         .knowing(tubes[1].clone(), full.with_load(TRUE_LOAD));

@@ -102,7 +102,7 @@ fn less_pigment_makes_a_paler_tint_and_a_known_paint_is_not_made_up() {
         ..neat("PB29")
     };
     let with_load = |load: f64| {
-        let paint = HiddenPaint::of(&blue).with_load(load);
+        let paint = HiddenPaint::of(&blue).expect("a curve").with_load(load);
         let mut meter = SimulatedMeter::new(7, MixingTable::default()).knowing(blue.clone(), paint);
         Lab::from_reflectance(&meter.read(&tint).expect("answers"), Conditions::D65_10).l
     };

@@ -19,6 +19,36 @@ document.addEventListener("alpine:init", () => {
       this.later();
     },
 
+    // Adds a tube to the shelf from inside this form, and takes it into the first empty field for one.
+    async addTube() {
+      const field = (name) => document.getElementById(`quick-${name}`);
+      const said = document.getElementById("quick-said");
+      const fields = new URLSearchParams();
+      for (const name of ["name", "maker", "codes"]) fields.set(name, field(name).value);
+      let added;
+      try {
+        const answer = await fetch("/shelf/quick", { method: "POST", body: fields });
+        if (!answer.ok) throw new Error(String(answer.status));
+        added = await answer.json();
+      } catch {
+        said.textContent = "The workshop does not answer now; what you typed stays.";
+        return;
+      }
+      if (added.wrong) {
+        said.textContent = added.wrong;
+        return;
+      }
+      const option = document.createElement("option");
+      option.value = added.name;
+      document.getElementById("shelf-tubes").append(option);
+      const empty = [...this.$root.querySelectorAll('input[list="shelf-tubes"]')];
+      const free = empty.find((input) => !input.value.trim());
+      if (free) free.value = added.name;
+      said.textContent = `${added.name} is on the shelf now.`;
+      for (const name of ["name", "maker", "codes"]) field(name).value = "";
+      this.later();
+    },
+
     async refresh() {
       const asked = ++this.asked;
       const panel = document.getElementById("answer");

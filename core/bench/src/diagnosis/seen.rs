@@ -21,10 +21,12 @@ pub(super) fn model_miss(prior: &Prior, mixture: &Mixture, with_white: bool) -> 
     let level = prior.level(mixture.parts().iter().map(|part| part.tube))?;
     Some(match (mixture.parts().len(), level, with_white) {
         // One tube alone was read itself.
-        (1, _, _) => 0.3,
+        (1, PriorLevel::KAndS | PriorLevel::Strengths, _) => 0.3,
         (_, PriorLevel::KAndS, true) => 0.25,
         (_, PriorLevel::KAndS, false) => 0.8,
         (_, PriorLevel::Strengths, true) => 0.5,
         (_, PriorLevel::Strengths, false) => 1.5,
+        // What a typical paint would do tells nothing of a pile that was mixed of real ones.
+        (_, PriorLevel::Typical, _) => return None,
     })
 }

@@ -8,6 +8,7 @@ mod learn;
 
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 pub use learn::{learn, learn_averages};
+use mixing::typical::typical_constants;
 use mixing::{Constants, InternalReflectance, Surface, predict};
 use study::{Mixture, Part, TubeRef};
 
@@ -27,7 +28,7 @@ pub struct Known {
     pub constants: Option<Constants>,
     /// What they come from.
     pub level: PriorLevel,
-    /// All of it was read of another tube, which declares the same pigments.
+    /// Nothing of it was read of this tube: it is of another one that declares the same pigments, or typical.
     pub guessed: bool,
 }
 
@@ -40,6 +41,8 @@ pub enum PriorLevel {
     /// How strong it is in its tints, from their colours alone or without films over black and
     /// white.
     Strengths,
+    /// A typical paint of its pigments, and not the tube: load 0.5 to 1.6 times, hue ± 8°.
+    Typical,
 }
 
 /// What is known before the first mixture of a plan is made.
@@ -53,6 +56,15 @@ pub struct Prior {
     pub paper: Option<InternalReflectance>,
     /// By [`TubeRef`].
     pub tubes: Vec<Known>,
+}
+
+impl Known {
+    /// The typical paint of a tube's pigments; nothing where it declares none, or one that is not known.
+    #[must_use]
+    pub fn typical<'a>(names: impl IntoIterator<Item = &'a str>) -> Option<Self> {
+        let constants = Some(typical_constants(names)?);
+        Some(Self { mass_tone: None, constants, level: PriorLevel::Typical, guessed: true })
+    }
 }
 
 impl Prior {

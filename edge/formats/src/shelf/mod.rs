@@ -6,11 +6,13 @@
 //! does.
 
 mod fields;
+mod pasted;
 mod preview;
 mod read;
 
 use csv::{Terminator, WriterBuilder};
-pub use preview::{Change, LogEntry, Verdict, preview};
+pub use pasted::{PastedTube, pasted};
+pub use preview::{Change, ShelfEntry, Verdict, preview};
 pub use read::{MAX_LINES, ShelfError, ShelfRow, read};
 use study::Tube;
 

@@ -9,7 +9,7 @@ use super::read::ShelfRow;
 
 /// One line with its verdict.
 #[derive(Debug, Clone, PartialEq)]
-pub struct LogEntry {
+pub struct ShelfEntry {
     /// Line of the file, from 1.
     pub line: u64,
     /// The tube as the line calls it.
@@ -52,14 +52,14 @@ pub struct Change {
 /// Judges every row against the shelf. A tube is known again by maker, line and name, without
 /// regard to capitals; the second row for one tube is refused.
 #[must_use]
-pub fn preview(rows: &[ShelfRow], shelf: &[&Tube]) -> Vec<LogEntry> {
+pub fn preview(rows: &[ShelfRow], shelf: &[&Tube]) -> Vec<ShelfEntry> {
     let places: HashMap<Key, usize> =
         shelf.iter().enumerate().rev().map(|(at, tube)| (key(tube), at)).collect();
     let mut seen: HashMap<Key, u64> = HashMap::new();
     rows.iter()
         .map(|row| {
             let verdict = judge(row, shelf, &places, &mut seen).unwrap_or_else(Verdict::Refuse);
-            LogEntry { line: row.line, name: cell(row, "name").to_owned(), verdict }
+            ShelfEntry { line: row.line, name: cell(row, "name").to_owned(), verdict }
         })
         .collect()
 }

@@ -50,9 +50,12 @@ impl SimulatedMeter {
         self
     }
 
-    fn paint(&self, label: &TubeLabel) -> HiddenPaint {
+    fn paint(&self, label: &TubeLabel) -> Result<HiddenPaint, DeviceError> {
         let known = self.known.iter().find(|(known, _)| known == label);
-        known.map_or_else(|| HiddenPaint::of(label), |(_, paint)| paint.clone())
+        match known {
+            Some((_, paint)) => Ok(paint.clone()),
+            None => HiddenPaint::of(label).map_err(|error| DeviceError::Refused(error.to_string())),
+        }
     }
 
     fn chance(&self, what: &str, specimen: &Specimen, occasion: u64) -> ChaCha8Rng {
@@ -79,8 +82,11 @@ impl Meter for SimulatedMeter {
     }
 
     fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, DeviceError> {
-        let paints: Vec<(HiddenPaint, f64)> =
-            specimen.paints.iter().map(|(label, parts)| (self.paint(label), *parts)).collect();
+        let paints: Vec<(HiddenPaint, f64)> = specimen
+            .paints
+            .iter()
+            .map(|(label, parts)| Ok((self.paint(label)?, *parts)))
+            .collect::<Result<_, DeviceError>>()?;
         let mut chance = self.chance("pile", specimen, specimen.pile);
         let truth = self.table.swatch(&paints, specimen, &mut chance);
         let mut chance = self.chance("reading", specimen, specimen.occasion);

@@ -16,5 +16,5 @@ pub use alone::tubes_alone;
 pub use device::{Fault, Running};
 pub use devices::{Given, MeterDevice, MeterHabits, ScaleDevice, SimulatedBench};
 pub use meter::SimulatedMeter;
-pub use paint::HiddenPaint;
+pub use paint::{HiddenPaint, NoCurve};
 pub use table::{MixingTable, TableErrors};

@@ -1,8 +1,9 @@
 //! The truth inside a tube.
 
 use study::{ColourIndexName, TubeLabel};
+use thiserror::Error;
 
-use super::pigments::{Pigment, pigment};
+use super::pigments::Pigment;
 
 /// What a tube really holds; the analysis never sees it.
 #[derive(Debug, Clone)]
@@ -14,14 +15,39 @@ pub struct HiddenPaint {
     shift: f64,
 }
 
+/// A pigment of a tube has no curve here, so nothing can be made up of it.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+#[error(
+    "no simulated paint is known for {pigment} ({tube}): read it with a real meter, or try a tube of a \
+     common pigment"
+)]
+pub struct NoCurve {
+    /// The Colour Index name.
+    pub pigment: String,
+    /// The tube.
+    pub tube: String,
+}
+
 impl HiddenPaint {
-    /// The paint in a labelled tube: the same label is always the same paint.
-    #[must_use]
-    pub fn of(label: &TubeLabel) -> Self {
+    /// The paint in a labelled tube: the same label is always the same paint. A tube that gives no name
+    /// still hides some paint.
+    ///
+    /// # Errors
+    /// Where a pigment that the label names has no curve.
+    pub fn of(label: &TubeLabel) -> Result<Self, NoCurve> {
+        const SOMETHING: [&str; 5] = ["PBr7", "PY43", "PR101", "PG17", "PB28"];
         let codes = ColourIndexName::parse_list(&label.code).unwrap_or_default();
+        let mut names: Vec<&str> = codes.iter().map(ColourIndexName::as_str).collect();
+        if names.is_empty() {
+            names.push(SOMETHING[stable_hash(&label.name) as usize % SOMETHING.len()]);
+        }
+        let pigment = |name: &str| {
+            Pigment::named(name)
+                .ok_or_else(|| NoCurve { pigment: name.to_owned(), tube: label.name.clone() })
+        };
+        let pigments = names.into_iter().map(pigment).collect::<Result<_, _>>()?;
         let (load, shift) = usual_load(label).unwrap_or_else(|| made_up_load(label));
-        Self { pigments: codes.iter().map(|code| pigment(code.as_str())).collect(), load, shift }
-            .or_uncoded(label)
+        Ok(Self { pigments, load, shift })
     }
 
     /// The same paint made with another share of its pigment.
@@ -30,28 +56,29 @@ impl HiddenPaint {
         Self { load, ..self }
     }
 
+    /// The same pigments in full load, without the hue of this one tube.
+    #[must_use]
+    pub fn usual(self) -> Self {
+        Self { load: 1.0, shift: 0.0, ..self }
+    }
+
     /// K of a full film of the neat paint in a band.
     pub(super) fn k(&self, band: usize) -> f64 {
-        self.mean(|pigment| pigment.k(band, self.shift))
+        self.load * self.mean(|pigment| pigment.k(band, self.shift))
     }
 
     /// S of a full film of the neat paint in a band.
     pub(super) fn s(&self, band: usize) -> f64 {
-        self.mean(|pigment| pigment.s(band))
+        self.load * self.mean(|pigment| pigment.s(band))
+    }
+
+    /// Share of a dry film that lifting leaves, 0 to 1.
+    pub(super) fn staining(&self) -> f64 {
+        self.mean(|pigment| pigment.staining)
     }
 
     fn mean(&self, of: impl Fn(&Pigment) -> f64) -> f64 {
-        self.load * self.pigments.iter().map(of).sum::<f64>() / self.pigments.len() as f64
-    }
-
-    /// An old tube without a code still holds something.
-    fn or_uncoded(mut self, label: &TubeLabel) -> Self {
-        const SOMETHING: [&str; 5] = ["PBr7", "PY43", "PR101", "PG17", "PB28"];
-        if self.pigments.is_empty() {
-            let pick = stable_hash(&label.name) as usize % SOMETHING.len();
-            self.pigments.push(pigment(SOMETHING[pick]));
-        }
-        self
+        self.pigments.iter().map(of).sum::<f64>() / self.pigments.len() as f64
     }
 }
 

@@ -50,10 +50,8 @@ const BY_EYE: f64 = 0.25;
 const CROWDING: f64 = 0.04;
 /// A thin film has this share of a full film's thickness.
 const THIN: f64 = 0.2;
-/// Wet paint scatters less: the binder's water has another index.
-const WET_SCATTERING: f64 = 0.82;
-/// Share of the paint that is left after lifting, before staining (all pigments alike here).
-const LEFT_AFTER_LIFTING: f64 = 0.35;
+/// A wet dispersion is milky: its binder scatters until it dries, so that acrylics dry darker.
+const MILKY: f64 = 0.30;
 
 impl MixingTable {
     /// True measured reflectance of one swatch, with gloss included.
@@ -72,8 +70,8 @@ impl MixingTable {
         } else {
             self.weigh_and_mix(paints, chance)
         };
-        let thickness = self.thickness(specimen.film, specimen.state, chance);
-        let scattering = if specimen.state == State::Wet { WET_SCATTERING } else { 1.0 };
+        let thickness = self.thickness(specimen, paints, &shares, chance);
+        let milky = if specimen.state == State::Wet { MILKY } else { 0.0 };
         let surface = Surface {
             k1: 0.04,
             k2: 0.6 + self.errors.surface * standard_normal(chance),
@@ -81,7 +79,7 @@ impl MixingTable {
         };
         Reflectance::from_fn(|band| {
             let (k, s) = absorb_and_scatter(paints, &shares, band);
-            let film = Film { absorption: k * thickness, scattering: s * scattering * thickness };
+            let film = Film { absorption: k * thickness, scattering: (s + milky) * thickness };
             // The film lies in contact: no air between it and the backing.
             surface.apply(film.reflectance_over(surface.correct(below.bands()[band])))
         })
@@ -106,9 +104,21 @@ impl MixingTable {
         amounts.iter().map(|amount| amount / weighed).collect()
     }
 
-    fn thickness(&self, film: FilmKind, state: State, chance: &mut ChaCha8Rng) -> f64 {
-        let meant = if film == FilmKind::Thin { THIN } else { 1.0 };
-        let left = if state == State::Lifted { LEFT_AFTER_LIFTING } else { 1.0 };
+    fn thickness(
+        &self,
+        specimen: &Specimen,
+        paints: &[(HiddenPaint, f64)],
+        shares: &[f64],
+        chance: &mut ChaCha8Rng,
+    ) -> f64 {
+        let meant = if specimen.film == FilmKind::Thin { THIN } else { 1.0 };
+        let left = if specimen.state == State::Lifted {
+            let of = |((paint, _), share): (&(HiddenPaint, f64), &f64)| share * paint.staining();
+            // Little is left of a film of which four fifths are rubbed off.
+            paints.iter().zip(shares).map(of).sum::<f64>().powi(3)
+        } else {
+            1.0
+        };
         meant * left * (1.0 + self.errors.thickness * standard_normal(chance))
     }
 }

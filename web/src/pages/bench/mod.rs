@@ -16,12 +16,15 @@ pub(crate) use acts::{
 use axum::extract::{Path, Query, State};
 use axum::response::{IntoResponse, Redirect};
 use form::{LabForm, LayForm};
+use plan::prior::PriorLevel;
 pub(crate) use readings::{lab_line, paint};
 use serde::Deserialize;
 use store::TrialId;
-use study::State as Wetness;
+use study::{Mixture, State as Wetness};
 use view::{BenchPage, Telling};
-use workshop::{Prompt, ReadingCheck, WorkOrder, Workshop, WorkshopError, state_to_judge};
+use workshop::{
+    Evidence, Prompt, ReadingCheck, WorkOrder, Workshop, WorkshopError, state_to_judge,
+};
 
 use crate::error::PageError;
 use crate::events::server_sent;
@@ -123,6 +126,7 @@ async fn page(
         _ => typed,
     };
     let telling = Telling {
+        typical: is_typical(&evidence, &planned.swatch.mixture),
         check: ReadingCheck::of(&trial, planned, &order, &evidence),
         neighbours: neighbours::row(&trial, planned, &evidence.prior),
         prompt,
@@ -136,6 +140,11 @@ async fn page(
         plugs: devices::plugs(app.simulated()),
     };
     Ok(BenchPage::new(frame, heading, (&trial, planned), &order, telling, typed)?)
+}
+
+fn is_typical(evidence: &Evidence, mixture: &Mixture) -> bool {
+    let tubes = mixture.parts().iter().map(|part| part.tube);
+    evidence.prior.level(tubes) == Some(PriorLevel::Typical)
 }
 
 fn address(trial: i64, number: u32, state: Option<Wetness>) -> String {

@@ -25,6 +25,8 @@ use crate::words::{hours, parts};
 /// What is known besides the records.
 pub(crate) struct Telling {
     pub check: ReadingCheck,
+    /// The prediction rests on a typical paint.
+    pub typical: bool,
     pub neighbours: Vec<Neighbour>,
     pub prompt: Prompt,
     pub state: State,
@@ -67,6 +69,8 @@ pub(crate) struct BenchPage {
     mixture: Vec<MixLine>,
     /// `#rrggbb` of the predicted colour; empty where it cannot be told.
     predicted: String,
+    /// `predicted`, or `typical` where a tube of it was never read.
+    predicted_as: &'static str,
     check: ReadingCheck,
     trouble: String,
     waiting: String,
@@ -149,6 +153,7 @@ impl BenchPage {
             mixing: mixing(trial, planned, order, &typed.lay, &typed.errors),
             mixture: mix_lines(trial, planned),
             predicted: predicted(&telling.check, trial),
+            predicted_as: if telling.typical { "typical" } else { "predicted" },
             check: telling.check,
             trouble: typed.trouble,
             waiting: telling.waiting.map_or_else(String::new, |waiting| {

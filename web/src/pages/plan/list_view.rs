@@ -3,6 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 
+use super::first::Proposal;
 use crate::frame::{Frame, state};
 use crate::pages::paging::Paging;
 
@@ -13,6 +14,8 @@ pub(crate) struct ListPage {
     trials: Vec<TrialRow>,
     paging: Paging,
     away: Vec<TrialRow>,
+    /// What to plan first; `None` where there is nothing to mix yet.
+    first: Option<Proposal>,
     frame: Frame,
 }
 
@@ -28,7 +31,7 @@ struct TrialRow {
 }
 
 impl ListPage {
-    pub fn new(frame: Frame, page: usize) -> Self {
+    pub fn new(frame: Frame, page: usize, first: Option<Proposal>) -> Self {
         let row = |summary: &store::TrialSummary| TrialRow {
             id: summary.id.0,
             name: summary.name.clone(),
@@ -43,6 +46,7 @@ impl ListPage {
             trials: paging.part(&here).iter().copied().map(row).collect(),
             away: away.into_iter().map(row).collect(),
             paging,
+            first,
             frame,
         }
     }

@@ -1,5 +1,6 @@
 //! Trials that are planned: the list, a plan at a glance, its mixing list and its sheets.
 
+pub(crate) mod first;
 mod list_view;
 mod mixing;
 mod overview;
@@ -37,7 +38,12 @@ pub(crate) async fn list(
     State(app): State<Workshop>,
     Query(part): Query<Part>,
 ) -> Result<ListPage, PageError> {
-    Ok(ListPage::new(Frame::load(app.store(), Room::Plan, None).await?, part.page))
+    let frame = Frame::load(app.store(), Room::Plan, None).await?;
+    let first = match frame.trials.is_empty() {
+        true => first::proposal(&app.store().shelf().await?),
+        false => None,
+    };
+    Ok(ListPage::new(frame, part.page, first))
 }
 
 /// `yes` to put it away, anything else to take it back.

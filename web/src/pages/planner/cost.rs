@@ -196,6 +196,7 @@ impl PaintRow {
         let is_white = worked.white == Some(need.tube);
         let known = match (&worked.evidence.sources[need.tube.0], residual) {
             (EvidenceSource::Nothing, _) => "not read yet".to_owned(),
+            (EvidenceSource::Typical(codes), _) => format!("typical of {codes}, not your tube"),
             (EvidenceSource::Pigments(other), _) => format!("guessed from {other}"),
             (EvidenceSource::Readings(_), Some(_)) if is_white => "reference white".into(),
             (EvidenceSource::Readings(_), Some(fit)) => fit,

@@ -120,6 +120,17 @@ impl PlanForm {
         Self { star: ticked(), opacity: ticked(), anchors: ticked(), ..Self::default() }
     }
 
+    /// A first trial: named, and small enough for an evening.
+    pub fn first_trial(self) -> Self {
+        Self {
+            name: "My first trial".into(),
+            whites_alone: "1, 4, 16".into(),
+            opacity: String::new(),
+            repeats: "1".into(),
+            ..self
+        }
+    }
+
     /// What a trial was planned with, to be changed or copied.
     pub fn of(trial: &Trial, planned: &TrialPlan, names: &TubeNames) -> Self {
         let design = &planned.design;

@@ -29,6 +29,14 @@ pub(crate) struct Start {
     /// Numbers of tubes to be compared.
     #[serde(default)]
     tested: Vec<i64>,
+    /// Numbers of tubes to mix them with.
+    #[serde(default)]
+    reference: Vec<i64>,
+    /// Number of the white.
+    white: Option<i64>,
+    /// `yes` for the first trial of a workshop: small, and named already.
+    #[serde(default)]
+    first: String,
     /// A palette to try them against.
     palette: Option<i64>,
     /// A trial whose plan is copied.
@@ -49,12 +57,18 @@ pub(crate) async fn new(
         }
         None => {
             let palettes = app.store().palettes().await?;
-            let palette = start.palette.or(palettes.first().map(|palette| palette.id.0));
-            PlanForm {
-                tested: start.tested.iter().map(|id| names.of(TubeId(*id))).collect(),
+            let usual =
+                palettes.first().map(|palette| palette.id.0).filter(|_| start.reference.is_empty());
+            let palette = start.palette.or(usual);
+            let all = |ids: &[i64]| ids.iter().map(|id| names.of(TubeId(*id))).collect();
+            let form = PlanForm {
+                tested: all(&start.tested),
+                reference: all(&start.reference),
+                white: start.white.map_or_else(String::new, |id| names.of(TubeId(id))),
                 palette: palette.map_or_else(String::new, |id| id.to_string()),
                 ..PlanForm::new()
-            }
+            };
+            if start.first == "yes" { form.first_trial() } else { form }
         }
     };
     page(&app, frame, form, None).await

@@ -5,7 +5,7 @@ use askama_web::WebTemplate;
 use axum::extract::{Multipart, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use formats::shelf::{LogEntry, Verdict, preview as judge, read};
+use formats::shelf::{ShelfEntry, Verdict, preview as judge, read};
 use serde::Deserialize;
 use store::{ShelfTube, TubeId};
 use study::Tube;
@@ -105,14 +105,14 @@ async fn answer(app: &Workshop, bytes: Vec<u8>) -> Result<Response, PageError> {
     }
 }
 
-fn entries(bytes: &[u8], shelf: &[ShelfTube]) -> Result<Vec<LogEntry>, String> {
+fn entries(bytes: &[u8], shelf: &[ShelfTube]) -> Result<Vec<ShelfEntry>, String> {
     let rows = read(bytes).map_err(|error| error.to_string())?;
     let tubes: Vec<&Tube> = shelf.iter().map(|known| &known.tube).collect();
     Ok(judge(&rows, &tubes))
 }
 
 impl PreviewPage {
-    fn new(frame: Frame, entries: &[LogEntry], text: String) -> Self {
+    fn new(frame: Frame, entries: &[ShelfEntry], text: String) -> Self {
         let count = |wanted: fn(&Verdict) -> bool| {
             entries.iter().filter(|entry| wanted(&entry.verdict)).count()
         };
@@ -134,7 +134,7 @@ impl PreviewPage {
 }
 
 impl Line {
-    fn of(entry: &LogEntry) -> Self {
+    fn of(entry: &ShelfEntry) -> Self {
         let (verdict, detail) = match &entry.verdict {
             Verdict::Add(tube) => ("add", [tube.maker.as_str(), &tube.code()].join(" ")),
             Verdict::Correct { changes, .. } => {

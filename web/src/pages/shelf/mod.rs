@@ -1,8 +1,10 @@
 //! The shelf: every tube with its mass tone and truest tint once they are known.
 
+pub(crate) mod fill;
 mod form;
 pub(crate) mod import;
 mod query;
+pub(crate) mod quick;
 mod view;
 
 use axum::extract::{Path, State};

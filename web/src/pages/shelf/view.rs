@@ -15,6 +15,7 @@ use crate::draw::{MiniUpright, Paint};
 use crate::frame::Frame;
 use crate::pages::fields::FieldErrors;
 use crate::pages::paging::Paging;
+use crate::pages::plan::first::{Proposal, proposal};
 use crate::words::{counted, number, parts};
 
 /// The list of tubes.
@@ -31,6 +32,8 @@ pub(crate) struct ShelfPage {
     tubes: Vec<TubeRow>,
     paging: Paging,
     empty: bool,
+    /// What to plan first; `None` once there is a trial.
+    first: Option<Proposal>,
 }
 
 /// Tubes on one page.
@@ -68,6 +71,7 @@ impl ShelfPage {
         tubes: &[ShelfTube],
         known: &HashMap<TubeId, KnownColour>,
     ) -> Result<Self, askama::Error> {
+        let frame_is_new = frame.trials.is_empty();
         let labels: Vec<&Tube> = tubes.iter().map(|shelf| &shelf.tube).collect();
         let traps = traps(&labels);
         let hue = |at: usize| known.get(&tubes[at].id).map(KnownColour::hue);
@@ -94,6 +98,7 @@ impl ShelfPage {
             },
             tubes: rows.collect::<Result<_, _>>()?,
             empty: tubes.is_empty(),
+            first: if frame_is_new { proposal(tubes) } else { None },
             paging,
             asked,
         })
