@@ -4,8 +4,8 @@
 .PHONY: demo test check bench tools sqlx
 
 demo:
-	cargo build --release
-	target/release/upright-swatch serve --demo
+	cargo build --profile demo
+	target/demo/upright-swatch serve --demo
 
 test: tools
 	cargo test --workspace --all-targets

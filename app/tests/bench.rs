@@ -38,7 +38,7 @@ async fn plan(browser: &Browser, server: &Server) -> Outcome {
     std::fs::write(&shelf, SHELF)?;
     browser.open(&server.url("/shelf/import")).await?;
     browser.upload("#file", &shelf).await?;
-    browser.click("Show what it would do").await?;
+    browser.click("Preview").await?;
     browser.click("Save these tubes").await?;
     browser.click("Plan").await?;
     browser.click("Plan a trial").await?;

@@ -280,7 +280,7 @@ impl Browser {
     pub async fn stock(&self, workshop: &ServedWorkshop, shelf: &str) -> Outcome<()> {
         self.open(&workshop.url("/shelf/import")).await?;
         self.upload("#file", &workshop.file("shelf.csv", shelf)?).await?;
-        self.click("Show what it would do").await?;
+        self.click("Preview").await?;
         self.click("Save these tubes").await
     }
 

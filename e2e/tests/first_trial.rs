@@ -123,7 +123,7 @@ async fn a_bad_file_and_a_bad_number_are_answered_where_they_stand() -> Outcome 
     assert_eq!(browser.value("#name").await?, "From a friend");
     // Nothing was stored.
     browser.click("Shelf").await?;
-    browser.shows(".lead-text", "No tube yet").await?;
+    browser.shows(".first-steps", "Fill the shelf").await?;
 
     // A reading typed by hand.
     let good = bad.replace("damp", "dry");
@@ -198,7 +198,9 @@ async fn every_page_fits_a_phone() -> Outcome {
         "/shelf",
         "/shelf/new",
         "/shelf/1",
+        "/shelf/fill",
         "/shelf/import",
+        "/words",
         "/palettes",
         "/palettes/new",
         "/trials",

@@ -14,7 +14,7 @@ const SHELF: &str = "maker,line,name,codes,volume_ml,left_ml\n\
     Tidewell,Heavy Body,Organ Orange,PO73,60,21\n\
     Tidewell,Heavy Body,Saddle Red,PR254,60,54\n\
     Tidewell,Heavy Body,Plume Magenta,PR122,60,54\n\
-    Tidewell,Heavy Body,Dusk Violet,PV23,60,1.25\n\
+    Tidewell,Heavy Body,Dusk Violet,PV23,60,0.9\n\
     Tidewell,Heavy Body,Canopy Ultramarine,PB29,60,54\n\
     Tidewell,Heavy Body,Awning Blue,PB15:3,60,54\n\
     Tidewell,Heavy Body,Workshop Titanium,PW6,250,150\n\
@@ -155,7 +155,7 @@ async fn a_star_is_planned_until_the_paint_is_enough_and_its_list_adds_up() -> O
     browser.shows("#verdict", "Not enough Dusk Violet left.").await?;
     browser.shows(".plan-remarks", "Not enough left in Dusk Violet: the plan takes").await?;
     // Nothing was read yet, and the page says so.
-    browser.shows(".plan-ladders", "in geometric progression: too little is known").await?;
+    browser.shows(".plan-ladders", "even to the eye for typical paints of these pigments").await?;
 
     // A slip is answered at its field, and the cost comes back when it is put right.
     browser.fill("#side_mm", "390").await?;

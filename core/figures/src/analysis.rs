@@ -2,7 +2,7 @@
 
 use colour::{Conditions, unsigned_distance};
 use study::{
-    Averages, Backing, Basis, FittedTubes, Mixture, Protocol, State, Study, SwatchColour, TubeRef,
+    Averages, Backing, Basis, FittedTubes, Mixture, Protocol, Study, SwatchColour, TubeRef,
     Warning, same_code,
 };
 
@@ -116,7 +116,7 @@ pub fn analyse_averages(study: &Study, averages: &Averages, standard: Option<Tub
         .collect();
     warn(study, &ladders, &tubes, white_colour.is_some(), &mut warnings);
     warn_of_readings(study, averages, &mut warnings);
-    let fitted = FittedTubes::of(study, averages, State::Dry);
+    let fitted = FittedTubes::quickly(study, averages);
     let reach = Reach::of(study, &fitted);
     Analysis {
         conditions: study.conditions,

@@ -7,28 +7,7 @@ use colour::Hue;
 use common::Bench;
 use figures::finding::{Closeness, Subject, findings, toward};
 use figures::{Figure, WhyNot, analyse};
-use mixing::Geometry;
 use study::TubeRef;
-
-const TINTS: [f64; 4] = [1.0, 2.0, 4.0, 8.0];
-
-/// Tubes of one pigment with these loads, then the white.
-fn of_loads(loads: &[f64]) -> Bench {
-    let names: Vec<String> = (0..loads.len()).map(|at| format!("Blue {at}")).collect();
-    let mut names: Vec<&str> = names.iter().map(String::as_str).collect();
-    names.push("White");
-    let white = loads.len();
-    let mut bench = Bench::new(&names, white);
-    bench.study.protocol.geometry = Geometry::Internal;
-    bench.spectrum(&[(white, 1.0)], Geometry::Internal, loads);
-    for tube in 0..loads.len() {
-        bench.spectrum(&[(tube, 1.0)], Geometry::Internal, loads);
-        for parts in TINTS {
-            bench.spectrum(&[(tube, 1.0), (white, parts)], Geometry::Internal, loads);
-        }
-    }
-    bench
-}
 
 fn sentence(bench: &Bench, subject: Subject) -> String {
     let analysis = analyse(&bench.study, None);
@@ -55,19 +34,19 @@ fn every_tube_of_a_family_is_judged_by_strength() {
         (&[1.0, 1.0, 1.0], "These readings cannot tell any of the tubes from Maker 0 by strength."),
     ];
     for (loads, expected) in cases {
-        assert_eq!(sentence(&of_loads(loads), Subject::Strength), expected);
+        assert_eq!(sentence(&Bench::of_loads(loads), Subject::Strength), expected);
     }
 }
 
 #[test]
 fn one_pigment_at_two_loads_shows_no_visible_difference() {
     assert_eq!(
-        sentence(&of_loads(&[1.0, 0.7]), Subject::ColourAtEqualStrength),
+        sentence(&Bench::of_loads(&[1.0, 0.7]), Subject::ColourAtEqualStrength),
         "At equal strength there is no visible difference between Maker 1 and Maker 0: one pigment \
          at two loads."
     );
     assert_eq!(
-        sentence(&of_loads(&[1.0, 0.8, 0.6]), Subject::ColourAtEqualStrength),
+        sentence(&Bench::of_loads(&[1.0, 0.8, 0.6]), Subject::ColourAtEqualStrength),
         "At equal strength none differs visibly from Maker 0: one pigment at other loads."
     );
 }
@@ -75,7 +54,7 @@ fn one_pigment_at_two_loads_shows_no_visible_difference() {
 /// Made by eye, the same readings tell less, and the sentence says how they were made.
 #[test]
 fn by_eye_less_is_claimed() {
-    let mut bench = of_loads(&[1.0, 0.7]);
+    let mut bench = Bench::of_loads(&[1.0, 0.7]);
     bench.study.protocol.basis = study::Basis::Eye;
     assert_eq!(
         sentence(&bench, Subject::Strength),
@@ -86,7 +65,7 @@ fn by_eye_less_is_claimed() {
 /// Two methods that answer differently beyond their intervals are both told.
 #[test]
 fn methods_that_contradict_each_other_are_said_to() {
-    let mut bench = of_loads(&[1.0, 1.0]);
+    let mut bench = Bench::of_loads(&[1.0, 1.0]);
     // The second tube's tints are darkened by a grey that the first does not have.
     for reading in &mut bench.study.readings {
         if reading.mixture.parts_of(TubeRef(1)) > 0.0
@@ -120,7 +99,7 @@ fn a_hue_that_may_have_moved_is_not_said_to_stay() {
 
 #[test]
 fn makers_alone_are_named_only_where_each_has_one_tube() {
-    let mut bench = of_loads(&[1.0, 0.7]);
+    let mut bench = Bench::of_loads(&[1.0, 0.7]);
     bench.study.tubes[1].maker = "Maker 0".into();
     assert_eq!(
         sentence(&bench, Subject::Strength),

@@ -39,8 +39,19 @@ impl FittedTubes {
     /// is never painted is never wet.
     #[must_use]
     pub fn of(study: &Study, averages: &Averages, state: State) -> Self {
+        Self::fitted(study, averages, state, true)
+    }
+
+    /// The same without the search that colours alone take, from the smoothest reflectance of each: quick,
+    /// and near enough to tell how vivid mixtures can be.
+    #[must_use]
+    pub fn quickly(study: &Study, averages: &Averages) -> Self {
+        Self::fitted(study, averages, State::Dry, false)
+    }
+
+    fn fitted(study: &Study, averages: &Averages, state: State, search: bool) -> Self {
         let surface = study.protocol.surface(None);
-        let readings = Readings { study, averages, surface, state };
+        let readings = Readings { study, averages, surface, state, search };
         let white = study.white.and_then(|white| white_constants(&readings.film(white)?));
         let fitted = |tube| FittedTube {
             mass_tone: readings.lab(&Mixture::neat(tube)),
@@ -61,6 +72,8 @@ struct Readings<'a> {
     surface: Option<Surface>,
     /// In which state of the paint.
     state: State,
+    /// Colours alone are searched for the curves that give them.
+    search: bool,
 }
 
 impl Readings<'_> {
@@ -172,7 +185,7 @@ impl Readings<'_> {
             })
             .collect();
         let fitted = fit(white, self.film(tube).as_ref(), &tints)?;
-        if self.colours_only(tube) {
+        if self.search && self.colours_only(tube) {
             let light = Light { conditions: self.study.conditions, surface: self.surface };
             return fit_colours(white, &fitted, &self.colours(tube), light);
         }

@@ -229,7 +229,8 @@ async fn readings_of_a_file_find_their_cells() {
     let rows: Vec<&str> =
         csv.lines().filter(|line| line.contains("dry") || line.contains("wet")).collect();
     assert_eq!(rows.len(), 3, "{csv}");
-    assert!(rows[0].starts_with("Canopy Ultramarine,Tidewell,PB29,Lantern Yellow,3,1,"), "{csv}");
+    let mixed = "Canopy Ultramarine,Tidewell,PB29,Lantern Yellow,3,1,";
+    assert!(rows.iter().any(|row| row.starts_with(mixed)), "{csv}");
     assert!(csv.contains("head not flat"));
 
     // What has no cell is said with its line, and nothing of the file is stored.

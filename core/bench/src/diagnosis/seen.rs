@@ -16,14 +16,14 @@ pub struct ReadColour {
 }
 
 /// How far a mixture's colour usually lies from its prediction, one σ in ΔE: from mixtures that were
-/// held back (docs/science.md), 95th percentiles over 1.96.
+/// held back (docs/science.md), 95th percentiles with the usual errors over 1.96.
 pub(super) fn model_miss(prior: &Prior, mixture: &Mixture, with_white: bool) -> Option<f64> {
     let level = prior.level(mixture.parts().iter().map(|part| part.tube))?;
     Some(match (mixture.parts().len(), level, with_white) {
         // One tube alone was read itself.
         (1, PriorLevel::KAndS | PriorLevel::Strengths, _) => 0.3,
         (_, PriorLevel::KAndS, true) => 0.25,
-        (_, PriorLevel::KAndS, false) => 0.8,
+        (_, PriorLevel::KAndS, false) => 1.1,
         (_, PriorLevel::Strengths, true) => 0.5,
         (_, PriorLevel::Strengths, false) => 1.5,
         // What a typical paint would do tells nothing of a pile that was mixed of real ones.

@@ -10,6 +10,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Whites.
     TypicalPaint {
         name: "PW6",
+        common: "titanium white",
         absorption: &[Below(402.0, 7.0, 6.0), Flat(0.006)],
         scattering: 15.0,
         fall: 0.9,
@@ -17,6 +18,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PW4",
+        common: "zinc white",
         absorption: &[Below(385.0, 8.0, 4.0), Flat(0.008)],
         scattering: 7.0,
         fall: 0.8,
@@ -24,6 +26,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PW1",
+        common: "lead white",
         absorption: &[Below(390.0, 9.0, 2.0), Flat(0.01)],
         scattering: 9.0,
         fall: 0.8,
@@ -32,6 +35,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Yellows.
     TypicalPaint {
         name: "PY3",
+        common: "lemon yellow",
         absorption: &[Below(468.0, 6.0, 20.0), Flat(0.02), Bell(640.0, 60.0, 0.06)],
         scattering: 1.8,
         fall: 0.8,
@@ -39,6 +43,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY35",
+        common: "cadmium yellow light",
         absorption: &[Below(496.0, 5.0, 40.0), Flat(0.03)],
         scattering: 13.0,
         fall: 0.6,
@@ -46,6 +51,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY37",
+        common: "cadmium yellow",
         absorption: &[Below(508.0, 5.0, 42.0), Flat(0.03)],
         scattering: 13.0,
         fall: 0.6,
@@ -53,6 +59,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY40",
+        common: "aureolin",
         absorption: &[Below(486.0, 12.0, 12.0), Flat(0.06)],
         scattering: 1.0,
         fall: 0.7,
@@ -60,6 +67,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY42",
+        common: "yellow oxide",
         absorption: &[Below(512.0, 13.0, 13.0), Bell(650.0, 60.0, 0.5), Flat(0.12)],
         scattering: 6.0,
         fall: 0.7,
@@ -67,6 +75,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY43",
+        common: "yellow ochre",
         absorption: &[Below(514.0, 13.0, 12.0), Bell(650.0, 60.0, 0.5), Flat(0.14)],
         scattering: 5.5,
         fall: 0.7,
@@ -74,6 +83,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY53",
+        common: "nickel titanate yellow",
         absorption: &[Below(466.0, 10.0, 5.0), Flat(0.04)],
         scattering: 9.0,
         fall: 0.7,
@@ -81,6 +91,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY65",
+        common: "arylide yellow deep",
         absorption: &[Below(510.0, 7.0, 21.0), Flat(0.02)],
         scattering: 1.8,
         fall: 0.8,
@@ -88,6 +99,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY73",
+        common: "arylide yellow",
         absorption: &[Below(488.0, 6.0, 20.0), Flat(0.02)],
         scattering: 1.6,
         fall: 0.8,
@@ -95,6 +107,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY74",
+        common: "arylide yellow",
         absorption: &[Below(488.0, 6.0, 22.0), Flat(0.02)],
         scattering: 2.0,
         fall: 0.8,
@@ -102,6 +115,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY83",
+        common: "diarylide yellow",
         absorption: &[Below(510.0, 7.0, 22.0), Flat(0.02)],
         scattering: 1.8,
         fall: 0.8,
@@ -109,6 +123,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY97",
+        common: "arylide yellow light",
         absorption: &[Below(482.0, 6.0, 19.0), Flat(0.015)],
         scattering: 1.5,
         fall: 0.8,
@@ -116,6 +131,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY110",
+        common: "isoindolinone yellow",
         absorption: &[Below(518.0, 7.0, 24.0), Flat(0.03)],
         scattering: 1.8,
         fall: 0.8,
@@ -123,6 +139,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY129",
+        common: "green gold",
         absorption: &[Below(490.0, 18.0, 13.0), Bell(650.0, 70.0, 0.3), Flat(0.12)],
         scattering: 0.9,
         fall: 0.8,
@@ -130,6 +147,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY139",
+        common: "isoindoline yellow",
         absorption: &[Below(516.0, 8.0, 24.0), Flat(0.03)],
         scattering: 1.7,
         fall: 0.8,
@@ -137,6 +155,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY150",
+        common: "nickel azo yellow",
         absorption: &[Below(492.0, 15.0, 18.0), Flat(0.05)],
         scattering: 0.8,
         fall: 0.8,
@@ -144,6 +163,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY151",
+        common: "benzimidazolone yellow",
         absorption: &[Below(484.0, 6.0, 20.0), Flat(0.02)],
         scattering: 1.7,
         fall: 0.8,
@@ -151,6 +171,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY154",
+        common: "benzimidazolone yellow",
         absorption: &[Below(486.0, 6.0, 20.0), Flat(0.02)],
         scattering: 1.8,
         fall: 0.8,
@@ -158,6 +179,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY175",
+        common: "benzimidazolone lemon",
         absorption: &[Below(470.0, 7.0, 19.0), Flat(0.02), Bell(640.0, 60.0, 0.04)],
         scattering: 1.5,
         fall: 0.8,
@@ -165,6 +187,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PY184",
+        common: "bismuth yellow",
         absorption: &[Below(478.0, 5.0, 30.0), Flat(0.02)],
         scattering: 9.0,
         fall: 0.7,
@@ -173,6 +196,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Oranges.
     TypicalPaint {
         name: "PO20",
+        common: "cadmium orange",
         absorption: &[Below(552.0, 13.0, 26.0), Flat(0.03)],
         scattering: 14.0,
         fall: 0.6,
@@ -180,6 +204,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PO36",
+        common: "benzimidazolone orange",
         absorption: &[Below(562.0, 7.0, 24.0), Flat(0.04)],
         scattering: 2.8,
         fall: 0.8,
@@ -187,6 +212,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PO43",
+        common: "perinone orange",
         absorption: &[Below(564.0, 6.0, 26.0), Flat(0.03)],
         scattering: 2.2,
         fall: 0.8,
@@ -194,6 +220,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PO62",
+        common: "benzimidazolone orange",
         absorption: &[Below(550.0, 7.0, 22.0), Flat(0.02)],
         scattering: 1.1,
         fall: 0.8,
@@ -201,6 +228,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PO71",
+        common: "transparent pyrrole orange",
         absorption: &[Below(558.0, 7.0, 22.0), Flat(0.03)],
         scattering: 1.2,
         fall: 0.8,
@@ -208,6 +236,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PO73",
+        common: "pyrrole orange",
         absorption: &[Below(562.0, 6.0, 24.0), Flat(0.02)],
         scattering: 2.1,
         fall: 0.8,
@@ -216,6 +245,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Reds.
     TypicalPaint {
         name: "PR3",
+        common: "toluidine red",
         absorption: &[Below(584.0, 6.0, 24.0), Flat(0.03)],
         scattering: 2.1,
         fall: 0.8,
@@ -223,6 +253,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR83",
+        common: "alizarin crimson",
         absorption: &[Below(600.0, 8.0, 24.0), Band(480.0, 580.0, 15.0, 10.0, 6.0), Flat(0.12)],
         scattering: 0.7,
         fall: 0.8,
@@ -230,6 +261,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR101",
+        common: "red oxide",
         absorption: &[Below(576.0, 9.0, 42.0), Bell(660.0, 50.0, 1.2), Flat(0.35)],
         scattering: 13.0,
         fall: 0.6,
@@ -237,6 +269,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR102",
+        common: "red ochre",
         absorption: &[Below(566.0, 13.0, 24.0), Bell(660.0, 60.0, 0.8), Flat(0.25)],
         scattering: 6.0,
         fall: 0.7,
@@ -244,6 +277,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR108",
+        common: "cadmium red",
         absorption: &[Below(586.0, 8.0, 30.0), Flat(0.05)],
         scattering: 14.0,
         fall: 0.6,
@@ -251,6 +285,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR112",
+        common: "naphthol red",
         absorption: &[Below(590.0, 6.0, 25.0), Flat(0.03)],
         scattering: 2.1,
         fall: 0.8,
@@ -258,6 +293,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR122",
+        common: "quinacridone magenta",
         absorption: &[Band(490.0, 590.0, 18.0, 6.0, 30.0), Below(425.0, 18.0, 7.0), Flat(0.06)],
         scattering: 0.4,
         fall: 0.8,
@@ -265,6 +301,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR149",
+        common: "perylene red",
         absorption: &[Below(588.0, 6.0, 24.0), Flat(0.03)],
         scattering: 1.9,
         fall: 0.8,
@@ -272,6 +309,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR170",
+        common: "naphthol red deep",
         absorption: &[Below(596.0, 7.0, 26.0), Flat(0.04)],
         scattering: 2.1,
         fall: 0.8,
@@ -279,6 +317,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR177",
+        common: "anthraquinone red",
         absorption: &[Below(600.0, 8.0, 22.0), Band(500.0, 590.0, 14.0, 8.0, 10.0), Flat(0.06)],
         scattering: 1.0,
         fall: 0.8,
@@ -286,6 +325,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR179",
+        common: "perylene maroon",
         absorption: &[Below(602.0, 9.0, 26.0), Flat(0.15)],
         scattering: 1.2,
         fall: 0.8,
@@ -293,6 +333,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR188",
+        common: "naphthol scarlet",
         absorption: &[Below(582.0, 6.0, 24.0), Flat(0.03)],
         scattering: 2.4,
         fall: 0.8,
@@ -300,6 +341,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR206",
+        common: "quinacridone burnt scarlet",
         absorption: &[Below(600.0, 14.0, 22.0), Band(480.0, 590.0, 20.0, 12.0, 8.0), Flat(0.25)],
         scattering: 0.9,
         fall: 0.8,
@@ -307,6 +349,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR209",
+        common: "quinacridone red",
         absorption: &[Band(486.0, 576.0, 16.0, 6.0, 24.0), Below(445.0, 22.0, 8.0), Flat(0.04)],
         scattering: 0.7,
         fall: 0.8,
@@ -314,6 +357,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR254",
+        common: "pyrrole red",
         absorption: &[Below(588.0, 6.0, 25.0), Flat(0.03)],
         scattering: 2.5,
         fall: 0.7,
@@ -321,6 +365,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR255",
+        common: "pyrrole scarlet",
         absorption: &[Below(582.0, 6.0, 25.0), Flat(0.03)],
         scattering: 2.3,
         fall: 0.7,
@@ -328,6 +373,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PR264",
+        common: "pyrrole rubine",
         absorption: &[Below(600.0, 7.0, 28.0), Flat(0.05)],
         scattering: 1.5,
         fall: 0.8,
@@ -336,6 +382,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Violets.
     TypicalPaint {
         name: "PV14",
+        common: "cobalt violet",
         absorption: &[Band(500.0, 600.0, 22.0, 16.0, 7.0), Flat(0.12)],
         scattering: 1.3,
         fall: 0.7,
@@ -343,6 +390,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PV15",
+        common: "ultramarine violet",
         absorption: &[Band(505.0, 620.0, 25.0, 20.0, 6.0), Below(405.0, 20.0, 2.0), Flat(0.12)],
         scattering: 1.1,
         fall: 0.7,
@@ -350,6 +398,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PV16",
+        common: "manganese violet",
         absorption: &[Band(500.0, 585.0, 22.0, 14.0, 7.0), Flat(0.25)],
         scattering: 1.4,
         fall: 0.7,
@@ -357,6 +406,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PV19",
+        common: "quinacridone rose",
         absorption: &[Band(484.0, 584.0, 18.0, 7.0, 27.0), Below(425.0, 18.0, 7.0), Flat(0.07)],
         scattering: 0.45,
         fall: 0.8,
@@ -364,6 +414,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PV23",
+        common: "dioxazine violet",
         absorption: &[Band(505.0, 640.0, 16.0, 10.0, 58.0), Below(405.0, 16.0, 4.0), Flat(0.12)],
         scattering: 0.35,
         fall: 0.8,
@@ -372,6 +423,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Blues.
     TypicalPaint {
         name: "PB15",
+        common: "phthalo blue, red shade",
         absorption: &[Band(551.0, 740.0, 14.0, 30.0, 84.0), Flat(0.65)],
         scattering: 0.3,
         fall: 0.8,
@@ -379,6 +431,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB15:1",
+        common: "phthalo blue, red shade",
         absorption: &[Band(553.0, 740.0, 15.0, 30.0, 84.0), Flat(0.65)],
         scattering: 0.3,
         fall: 0.8,
@@ -386,6 +439,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB15:3",
+        common: "phthalo blue, green shade",
         absorption: &[Band(576.0, 740.0, 15.0, 30.0, 84.0), Flat(0.65)],
         scattering: 0.3,
         fall: 0.8,
@@ -393,6 +447,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB15:4",
+        common: "phthalo blue, green shade",
         absorption: &[Band(578.0, 740.0, 15.0, 30.0, 84.0), Flat(0.24)],
         scattering: 0.3,
         fall: 0.8,
@@ -400,6 +455,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB15:6",
+        common: "phthalo blue, red shade",
         absorption: &[Band(540.0, 740.0, 15.0, 30.0, 84.0), Flat(0.65)],
         scattering: 0.3,
         fall: 0.8,
@@ -407,6 +463,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB16",
+        common: "phthalo turquoise",
         absorption: &[Band(596.0, 760.0, 18.0, 30.0, 52.0), Flat(0.10)],
         scattering: 0.35,
         fall: 0.8,
@@ -414,6 +471,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB27",
+        common: "Prussian blue",
         absorption: &[Band(566.0, 800.0, 34.0, 40.0, 52.0), Flat(0.65)],
         scattering: 0.3,
         fall: 0.8,
@@ -421,6 +479,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB28",
+        common: "cobalt blue",
         absorption: &[Band(532.0, 668.0, 16.0, 12.0, 10.0), Flat(0.08)],
         scattering: 2.6,
         fall: 0.6,
@@ -428,6 +487,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB29",
+        common: "ultramarine blue",
         absorption: &[Band(528.0, 672.0, 16.0, 18.0, 20.0), Flat(0.08)],
         scattering: 0.25,
         fall: 0.8,
@@ -435,6 +495,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB33",
+        common: "manganese blue",
         absorption: &[Band(590.0, 740.0, 20.0, 30.0, 7.0), Flat(0.15)],
         scattering: 3.0,
         fall: 0.6,
@@ -442,6 +503,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB35",
+        common: "cerulean blue",
         absorption: &[Band(572.0, 720.0, 14.0, 16.0, 8.0), Flat(0.10)],
         scattering: 4.4,
         fall: 0.6,
@@ -449,6 +511,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB36",
+        common: "cobalt turquoise",
         absorption: &[Band(572.0, 716.0, 14.0, 20.0, 8.0), Below(425.0, 22.0, 2.0), Flat(0.18)],
         scattering: 4.2,
         fall: 0.6,
@@ -456,6 +519,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB60",
+        common: "indanthrone blue",
         absorption: &[Band(548.0, 740.0, 24.0, 30.0, 44.0), Flat(0.5)],
         scattering: 0.4,
         fall: 0.8,
@@ -463,6 +527,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PB74",
+        common: "cobalt blue deep",
         absorption: &[Band(526.0, 664.0, 16.0, 12.0, 9.0), Flat(0.10)],
         scattering: 2.6,
         fall: 0.6,
@@ -471,6 +536,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Greens.
     TypicalPaint {
         name: "PG7",
+        common: "phthalo green, blue shade",
         absorption: &[Band(592.0, 740.0, 16.0, 30.0, 62.0), Below(438.0, 16.0, 20.0), Flat(0.08)],
         scattering: 0.35,
         fall: 0.8,
@@ -478,6 +544,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PG36",
+        common: "phthalo green, yellow shade",
         absorption: &[Band(596.0, 740.0, 16.0, 30.0, 58.0), Below(458.0, 15.0, 26.0), Flat(0.08)],
         scattering: 0.4,
         fall: 0.8,
@@ -485,6 +552,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PG8",
+        common: "Hooker green",
         absorption: &[Band(600.0, 760.0, 24.0, 30.0, 20.0), Below(478.0, 22.0, 18.0), Flat(0.4)],
         scattering: 1.0,
         fall: 0.7,
@@ -492,6 +560,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PG17",
+        common: "chromium oxide green",
         absorption: &[Band(560.0, 690.0, 22.0, 22.0, 8.0), Below(466.0, 24.0, 10.0), Flat(0.45)],
         scattering: 6.0,
         fall: 0.6,
@@ -499,6 +568,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PG18",
+        common: "viridian",
         absorption: &[Band(560.0, 700.0, 20.0, 20.0, 10.0), Below(446.0, 20.0, 8.0), Flat(0.35)],
         scattering: 2.2,
         fall: 0.6,
@@ -506,6 +576,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PG19",
+        common: "cobalt green",
         absorption: &[Band(576.0, 690.0, 16.0, 18.0, 8.0), Below(446.0, 20.0, 6.0), Flat(0.2)],
         scattering: 4.2,
         fall: 0.6,
@@ -513,6 +584,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PG23",
+        common: "green earth",
         absorption: &[Band(580.0, 720.0, 30.0, 30.0, 1.5), Below(460.0, 35.0, 2.2), Flat(0.4)],
         scattering: 2.0,
         fall: 0.6,
@@ -520,6 +592,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PG50",
+        common: "cobalt titanate green",
         absorption: &[Band(596.0, 720.0, 16.0, 20.0, 9.0), Below(440.0, 18.0, 6.0), Flat(0.12)],
         scattering: 5.0,
         fall: 0.6,
@@ -528,6 +601,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Earths.
     TypicalPaint {
         name: "PBr7",
+        common: "sienna or umber",
         absorption: &[Below(542.0, 22.0, 30.0), Bell(670.0, 60.0, 0.4), Flat(0.32)],
         scattering: 3.0,
         fall: 0.6,
@@ -535,6 +609,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PBr24",
+        common: "chrome titanate yellow",
         absorption: &[Below(516.0, 11.0, 16.0), Flat(0.2)],
         scattering: 9.0,
         fall: 0.6,
@@ -542,6 +617,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PBr25",
+        common: "benzimidazolone brown",
         absorption: &[Below(594.0, 14.0, 26.0), Flat(0.45)],
         scattering: 1.5,
         fall: 0.7,
@@ -550,6 +626,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     // Blacks.
     TypicalPaint {
         name: "PBk6",
+        common: "lamp black",
         absorption: &[Flat(44.0), Below(450.0, 80.0, 6.0)],
         scattering: 0.6,
         fall: 0.5,
@@ -557,6 +634,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PBk7",
+        common: "carbon black",
         absorption: &[Flat(46.0), Below(450.0, 80.0, 8.0)],
         scattering: 0.6,
         fall: 0.5,
@@ -564,6 +642,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PBk9",
+        common: "bone black",
         absorption: &[Flat(25.0), Above(560.0, 60.0, 5.0)],
         scattering: 0.6,
         fall: 0.5,
@@ -571,6 +650,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     },
     TypicalPaint {
         name: "PBk11",
+        common: "Mars black",
         absorption: &[Flat(40.0), Below(460.0, 80.0, 4.0)],
         scattering: 6.0,
         fall: 0.5,

@@ -58,6 +58,8 @@ impl Feature {
 pub struct TypicalPaint {
     /// Its Colour Index name.
     pub name: &'static str,
+    /// What painters call it.
+    pub common: &'static str,
     /// Its absorption, added up.
     pub absorption: &'static [Feature],
     /// Scattering at 550 nm.

@@ -37,6 +37,24 @@ impl Bench {
         }
     }
 
+    /// Tubes of one pigment with these loads and their tints, then the white.
+    pub fn of_loads(loads: &[f64]) -> Self {
+        let names: Vec<String> = (0..loads.len()).map(|at| format!("Blue {at}")).collect();
+        let mut names: Vec<&str> = names.iter().map(String::as_str).collect();
+        names.push("White");
+        let white = loads.len();
+        let mut bench = Self::new(&names, white);
+        bench.study.protocol.geometry = Geometry::Internal;
+        bench.spectrum(&[(white, 1.0)], Geometry::Internal, loads);
+        for tube in 0..loads.len() {
+            bench.spectrum(&[(tube, 1.0)], Geometry::Internal, loads);
+            for parts in [1.0, 2.0, 4.0, 8.0] {
+                bench.spectrum(&[(tube, 1.0), (white, parts)], Geometry::Internal, loads);
+            }
+        }
+        bench
+    }
+
     pub fn lab(&mut self, parts: &[(usize, f64)], lab: [f64; 3]) {
         self.reading(parts, lab, Backing::Paper, FilmKind::Full);
     }

@@ -87,7 +87,7 @@ pub(crate) async fn csv(
     let sources = app.store().source_rows(trial.id).await?;
     let name = file_name(&trial, "csv");
     let text = off_the_thread(move || {
-        let rows: Vec<ExportRow<'_>> = trial
+        let mut rows: Vec<ExportRow<'_>> = trial
             .readings
             .iter()
             .map(|stored| ExportRow {
@@ -96,6 +96,14 @@ pub(crate) async fn csv(
                 voided_since: stored.voided_since,
             })
             .collect();
+        if trial.source_head.is_none() {
+            // A file's tubes stand in the order in which they first appear: let that be the trial's.
+            rows.sort_by_key(|row| match row.reading.mixture.parts() {
+                [] => (0, 0),
+                [alone] => (1, alone.tube.0),
+                _ => (2, 0),
+            });
+        }
         formats::readings::export(&trial.study(), trial.source_head.as_deref(), &rows)
     })
     .await?;

@@ -31,11 +31,11 @@ pub(super) fn racks(analysed: &AnalysedTrial) -> Result<Vec<Rack>, askama::Error
         .collect()
 }
 
-/// A step of a rack: a parent or a ratio.
-#[derive(Clone, PartialEq)]
+/// A step of a rack: a parent or a ratio, parts of the first to one of the second.
+#[derive(Clone, Copy)]
 enum Step {
     OnlyA,
-    Ratio(String),
+    Ratio(f64),
     OnlyB,
 }
 
@@ -44,57 +44,71 @@ fn rack(analysed: &AnalysedTrial, pairs: &[&PairFigures]) -> Result<Rack, askama
     let reference = analysed.study.label(pairs[0].b).name;
     let with_white =
         if white > 0.0 { format!(", with white 1 : {}", parts(white)) } else { String::new() };
-    let mut steps = vec![Step::OnlyA];
+    let mut ratios: Vec<f64> = Vec::new();
     for step in pairs.iter().flat_map(|pair| &pair.steps) {
-        let step = Step::Ratio(ratio(step));
-        if !steps.contains(&step) {
-            steps.push(step);
+        // What was really weighed may differ by a little from tube to tube.
+        if !ratios.iter().any(|known| same_parts(*known, ratio(step))) {
+            ratios.push(ratio(step));
         }
     }
+    ratios.sort_by(|one, other| other.total_cmp(one));
+    let mut steps = vec![Step::OnlyA];
+    steps.extend(ratios.into_iter().map(Step::Ratio));
     steps.push(Step::OnlyB);
     let drawing = RackDrawing {
         title: format!("Mixed with {reference}{with_white}"),
         heads: pairs.iter().map(|pair| head(analysed, pair.a)).collect(),
-        steps: steps.iter().map(|step| step_name(step, pairs.len(), &reference)).collect(),
+        steps: steps.iter().map(|step| step_name(*step, pairs.len(), &reference)).collect(),
         cells: steps
             .iter()
-            .map(|step| pairs.iter().map(|pair| cell(analysed, pair, step)).collect())
+            .map(|step| pairs.iter().map(|pair| cell(analysed, pair, *step)).collect())
             .collect(),
         feet: Vec::new(),
     };
     let rows = steps.iter().map(|step| FigureRow {
-        step: step_name(step, pairs.len(), &reference),
-        figures: pairs.iter().flat_map(|pair| figures(pair, step)).collect(),
+        step: step_name(*step, pairs.len(), &reference),
+        figures: pairs.iter().flat_map(|pair| figures(pair, *step)).collect(),
     });
     Rack::new(&drawing, &["hue shift", "chroma", "dulling"], rows.collect(), facts(pairs))
 }
 
-fn ratio(step: &PairStep) -> String {
-    format!("{} : {}", parts(step.a_parts), parts(step.b_parts))
+fn ratio(step: &PairStep) -> f64 {
+    step.a_parts / step.b_parts
 }
 
-fn step_name(step: &Step, pairs: usize, reference: &str) -> String {
+/// `3 : 1`, the smaller of the two as one part.
+fn ratio_text(ratio: f64) -> String {
+    let nearly = |text: f64| if (text - text.round()).abs() < 0.02 { text.round() } else { text };
+    if ratio >= 1.0 {
+        format!("{} : 1", parts(nearly(ratio)))
+    } else {
+        format!("1 : {}", parts(nearly(1.0 / ratio)))
+    }
+}
+
+fn step_name(step: Step, pairs: usize, reference: &str) -> String {
     match step {
         Step::OnlyA if pairs == 1 => "alone".into(),
         Step::OnlyA => "each alone".into(),
-        Step::Ratio(ratio) => ratio.clone(),
+        Step::Ratio(ratio) => ratio_text(ratio),
         // The label column holds about fifteen condensed letters.
         Step::OnlyB if reference.chars().count() <= 15 => reference.into(),
         Step::OnlyB => "reference".into(),
     }
 }
 
-fn find<'a>(pair: &'a PairFigures, wanted: &str) -> Option<&'a PairStep> {
-    pair.steps.iter().find(|step| ratio(step) == wanted)
+fn find(pair: &PairFigures, wanted: f64) -> Option<&PairStep> {
+    pair.steps.iter().find(|step| same_parts(ratio(step), wanted))
 }
 
-fn cell(analysed: &AnalysedTrial, pair: &PairFigures, step: &Step) -> Option<Cell> {
+fn cell(analysed: &AnalysedTrial, pair: &PairFigures, step: Step) -> Option<Cell> {
     let name = |tube: TubeRef| analysed.study.label(tube).name;
     let (colour, what) = match step {
         Step::OnlyA => (parent(analysed, pair.a, pair.white_parts)?, name(pair.a)),
         Step::OnlyB => (parent(analysed, pair.b, pair.white_parts)?, name(pair.b)),
         Step::Ratio(ratio) => {
-            (&find(pair, ratio)?.colour, format!("{} {ratio} {}", name(pair.a), name(pair.b)))
+            let what = format!("{} {} {}", name(pair.a), ratio_text(ratio), name(pair.b));
+            (&find(pair, ratio)?.colour, what)
         }
     };
     let lab = colour.lab;
@@ -114,7 +128,7 @@ fn parent(analysed: &AnalysedTrial, tube: TubeRef, white_parts: f64) -> Option<&
     tints.iter().find(|tint| same_parts(tint.white_parts, white_parts)).map(|tint| &tint.colour)
 }
 
-fn figures(pair: &PairFigures, step: &Step) -> [FigureText; 3] {
+fn figures(pair: &PairFigures, step: Step) -> [FigureText; 3] {
     let Step::Ratio(ratio) = step else {
         return std::array::from_fn(|_| FigureText::plain("—".into()));
     };

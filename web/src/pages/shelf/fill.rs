@@ -1,6 +1,8 @@
 //! Filling a shelf in one step: lines that are pasted and pigments that are ticked become rows, which are
 //! corrected in place and stored together.
 
+use std::collections::HashSet;
+
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
@@ -10,6 +12,8 @@ use axum_extra::extract::Form;
 use formats::shelf::pasted;
 use mixing::typical::TypicalPaint;
 use serde::Deserialize;
+use store::ShelfTube;
+use study::numbers::counted;
 use study::shelf::{HueFamily, pigment};
 use study::{ColourIndexName, Medium, Tube};
 use workshop::Workshop;
@@ -32,7 +36,9 @@ const USUAL: [&str; 9] = ["PW6", "PY3", "PY83", "PO73", "PR254", "PR122", "PV23"
 pub(crate) struct FillPage {
     frame: Frame,
     families: Vec<Family>,
-    wrong: &'static str,
+    wrong: String,
+    lines: String,
+    maker: String,
 }
 
 /// Pigments of one hue family.
@@ -43,7 +49,7 @@ struct Family {
 
 struct Tick {
     code: &'static str,
-    chemical: &'static str,
+    common: &'static str,
     ticked: bool,
 }
 
@@ -67,6 +73,8 @@ pub(crate) struct RowsPage {
     media: Vec<String>,
     medium: String,
     trouble: String,
+    /// What was listed and is not among the rows.
+    left_out: String,
 }
 
 /// One tube to be.
@@ -94,7 +102,13 @@ pub(crate) struct RowsForm {
 
 pub(crate) async fn page(State(app): State<Workshop>) -> Result<FillPage, PageError> {
     let frame = Frame::load(app.store(), Room::Shelf, None).await?;
-    Ok(FillPage { frame, families: families(), wrong: "" })
+    Ok(FillPage {
+        frame,
+        families: families(),
+        wrong: String::new(),
+        lines: String::new(),
+        maker: String::new(),
+    })
 }
 
 /// Common pigments by family, the usual ones ticked.
@@ -105,7 +119,7 @@ fn families() -> Vec<Family> {
             let ticked = USUAL.contains(&paint.name);
             (known.family == family).then_some(Tick {
                 code: paint.name,
-                chemical: known.chemical,
+                common: paint.common,
                 ticked,
             })
         })
@@ -131,27 +145,49 @@ pub(crate) async fn rows(
     });
     let ticked = form.code.iter().filter_map(|code| {
         let name = code.parse::<ColourIndexName>().ok()?;
-        let chemical = pigment(&name).map_or(code.as_str(), |known| known.chemical);
+        let paint = TypicalPaint::named(name.as_str())?;
         Some(Row {
-            name: with_capital(chemical),
+            name: with_capital(paint.common),
             maker: maker.clone(),
             codes: name.to_string(),
             wrong: String::new(),
         })
     });
-    let rows: Vec<Row> = listed.chain(ticked).take(MOST).collect();
-    if rows.is_empty() {
-        let wrong = "list a tube, or tick a pigment";
-        let page = FillPage { frame, families: families(), wrong };
+    let shelf = app.store().shelf().await?;
+    let listed: Vec<Row> = listed.chain(ticked).collect();
+    let count = listed.len();
+    let rows = without_known(listed, &shelf);
+    let known = count - rows.len();
+    if rows.is_empty() || rows.len() > MOST {
+        let wrong = match (count, rows.len()) {
+            (0, _) => "list a tube, or tick a pigment".to_owned(),
+            (_, 0) => "all of these stand on the shelf already".to_owned(),
+            (_, more) => format!("these are {more} tubes: list at most {MOST} in one go"),
+        };
+        let page = FillPage { frame, families: families(), wrong, lines: form.lines, maker };
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     }
-    Ok(RowsPage::new(frame, rows, Medium::default().to_string()).into_response())
+    let mut page = RowsPage::new(frame, rows, Medium::default().to_string());
+    if known > 0 {
+        let stand = counted(known, "tube stands", "tubes stand");
+        page.left_out =
+            format!("{stand} on the shelf already, or twice in the list: left out here.");
+    }
+    Ok(page.into_response())
+}
+
+/// Those that stand neither on the shelf nor earlier in the list, by maker and name whatever the capitals.
+fn without_known(listed: Vec<Row>, shelf: &[ShelfTube]) -> Vec<Row> {
+    let label = |maker: &str, name: &str| (maker.to_lowercase(), name.to_lowercase());
+    let mut known: HashSet<(String, String)> =
+        shelf.iter().map(|known| label(&known.tube.maker, &known.tube.name)).collect();
+    listed.into_iter().filter(|row| known.insert(label(&row.maker, &row.name))).collect()
 }
 
 impl RowsPage {
     fn new(frame: Frame, rows: Vec<Row>, medium: String) -> Self {
         let media = Medium::ALL.iter().map(ToString::to_string).collect();
-        Self { frame, rows, media, medium, trouble: String::new() }
+        Self { frame, rows, media, medium, trouble: String::new(), left_out: String::new() }
     }
 }
 
