@@ -103,28 +103,37 @@ fn gather(
     prior.paper = read.iter().find_map(|analysed| analysed.prior(state).paper);
     let mut sources = Vec::with_capacity(tubes.len());
     for (tube, place) in tubes.iter().zip(&mut prior.tubes) {
-        let own = read.iter().find_map(|analysed| {
+        let code = tube.tube.code();
+        let own = best(read.iter().filter_map(|analysed| {
             let known = known_in(analysed, (conditions, state), |other| other.id == tube.id)?;
             Some((known.1, EvidenceSource::Readings(analysed.trial.name.clone())))
-        });
-        let code = tube.tube.code();
-        let found = own.or_else(|| {
-            read.iter().find_map(|analysed| {
+        }));
+        let same_pigments = || {
+            let others = read.iter().filter_map(|analysed| {
                 let (name, known) = known_in(analysed, (conditions, state), |other| {
                     same_code(&other.tube.code(), &code)
                 })?;
                 Some((Known { guessed: true, ..known }, EvidenceSource::Pigments(name)))
-            })
-        });
-        let found = found.or_else(|| {
+            });
+            best(others)
+        };
+        let typical = || {
             let names = tube.tube.codes.iter().map(ColourIndexName::as_str);
             Some((Known::typical(names)?, EvidenceSource::Typical(code.clone())))
-        });
+        };
+        let predicts = |found: &(Known, EvidenceSource)| found.0.constants.is_some();
+        let found = own.clone().filter(predicts);
+        let found = found.or_else(|| same_pigments().filter(predicts)).or_else(typical).or(own);
         let (known, source) = found.unwrap_or((Known::default(), EvidenceSource::Nothing));
         *place = known;
         sources.push(source);
     }
     Evidence { prior, sources }
+}
+
+/// What predicts best: K and S before strengths before a mass tone alone, and of equals the first.
+fn best(found: impl Iterator<Item = (Known, EvidenceSource)>) -> Option<(Known, EvidenceSource)> {
+    found.min_by_key(|(known, _)| (known.constants.is_none(), known.level))
 }
 
 /// What a trial tells of a tube that is wanted, with its name.
@@ -142,4 +151,37 @@ fn known_in(
     let anything = known.mass_tone.is_some() || known.constants.is_some();
     let tube = &analysed.trial.tubes[at].tube.tube;
     anything.then(|| (format!("{} {}", tube.maker, tube.name).trim().to_owned(), known))
+}
+
+#[cfg(test)]
+mod tests {
+    use colour::Lab;
+    use plan::prior::PriorLevel;
+
+    use super::*;
+
+    /// A newer trial in which a tube was read alone does not hide an older one that tells its K and S.
+    #[test]
+    fn the_trial_that_tells_most_is_asked() {
+        let typical = Known::typical(["PB29"]).expect("a typical paint");
+        let of = |level| Known { level, guessed: false, ..typical.clone() };
+        let alone = Known { mass_tone: Some(Lab::new(30.0, 40.0, -60.0)), ..Known::default() };
+        let found = [
+            (alone, "alone"),
+            (of(PriorLevel::Strengths), "strengths"),
+            (of(PriorLevel::KAndS), "newer"),
+            (of(PriorLevel::KAndS), "older"),
+        ];
+        for from in 0..found.len() {
+            let named = found[from..]
+                .iter()
+                .map(|(known, name)| (known.clone(), EvidenceSource::Readings((*name).to_owned())));
+            let expected = ["newer", "newer", "newer", "older"][from];
+            assert_eq!(
+                best(named).map(|it| it.1),
+                Some(EvidenceSource::Readings(expected.to_owned()))
+            );
+        }
+        assert!(best(std::iter::empty()).is_none());
+    }
 }

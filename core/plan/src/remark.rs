@@ -94,8 +94,8 @@ impl Remark {
             Self::Typical { tubes: unread } => {
                 let names: Vec<&str> = unread.iter().map(name).collect();
                 format!(
-                    "Never read: {}. Steps, order and predicted colours are those of typical paints of \
-                     the same pigments, and not of your tubes.",
+                    "Too little was read yet of {}: steps, order and predicted colours are those of \
+                     typical paints of the same pigments, and not of your tubes.",
                     names.join(", ")
                 )
             }

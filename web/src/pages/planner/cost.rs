@@ -3,6 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use plan::cautions::{Caution, DEFERRAL, cautions};
+use plan::prior::PriorLevel;
 use plan::{Ladder, PaintNeed, Plan, Remark, StepSource};
 use study::{Tube, TubeLabel, TubeRef};
 use workshop::{Evidence, EvidenceSource, WorkedOut};
@@ -160,24 +161,25 @@ fn facts(worked: Planned<'_>) -> Vec<Fact> {
     let costs = &worked.plan.costs;
     let again = costs.squares.saturating_sub(costs.swatches);
     let fact = |value: String, label| Fact { value, label };
+    let of = |count: usize, one, many| fact(count.to_string(), if count == 1 { one } else { many });
     let white = worked.white.and_then(|white| {
         costs.paint.iter().find(|need| need.tube == white).map(|need| need.millilitres)
     });
     let mut facts = vec![
-        fact(costs.swatches.to_string(), "swatches"),
-        fact(worked.sheets.to_string(), "sheets"),
-        fact(costs.piles.to_string(), "piles to mix"),
-        fact(costs.clean_ups.to_string(), "clean-ups"),
+        of(costs.swatches, "swatch", "swatches"),
+        of(worked.sheets, "sheet", "sheets"),
+        of(costs.piles, "pile to mix", "piles to mix"),
+        of(costs.clean_ups, "clean-up", "clean-ups"),
         fact(hours(costs.table_minutes), "at the table"),
         fact(hours(costs.waiting_minutes), "waiting to dry"),
-        fact(costs.readings.to_string(), "readings"),
+        of(costs.readings, "reading", "readings"),
     ];
     facts.extend(white.map(|ml| fact(format!("{} ml", number(ml, 1)), "white")));
     if again > 0 {
         facts.push(fact(again.to_string(), "painted again"));
     }
     if costs.clears > 0 {
-        facts.push(fact(costs.clears.to_string(), "fresh palettes"));
+        facts.push(of(costs.clears, "fresh palette", "fresh palettes"));
     }
     facts
 }
@@ -187,20 +189,19 @@ impl PaintRow {
         let tube = worked.tubes[need.tube.0];
         let share = tube.left_ml.filter(|left| *left > 0.0).map(|left| need.millilitres / left);
         let lacking = tube.left_ml.is_some_and(|left| need.millilitres > left);
-        let residual =
-            worked.evidence.prior.known(need.tube).and_then(|known| known.constants.as_ref()).map(
-                |constants| {
-                    format!("K and S fit within {} %", number(100.0 * constants.residual, 1))
-                },
-            );
+        let prior = worked.evidence.prior.known(need.tube);
+        let constants = prior.and_then(|known| Some((known.level, known.constants.as_ref()?)));
         let is_white = worked.white == Some(need.tube);
-        let known = match (&worked.evidence.sources[need.tube.0], residual) {
+        let known = match (&worked.evidence.sources[need.tube.0], constants) {
             (EvidenceSource::Nothing, _) => "not read yet".to_owned(),
             (EvidenceSource::Typical(codes), _) => format!("typical of {codes}, not your tube"),
             (EvidenceSource::Pigments(other), _) => format!("guessed from {other}"),
             (EvidenceSource::Readings(_), Some(_)) if is_white => "reference white".into(),
-            (EvidenceSource::Readings(_), Some(fit)) => fit,
-            (EvidenceSource::Readings(_), None) => "strengths only".to_owned(),
+            (EvidenceSource::Readings(_), Some((PriorLevel::KAndS, constants))) => {
+                format!("K and S fit within {} %", number(100.0 * constants.residual, 1))
+            }
+            (EvidenceSource::Readings(_), Some(_)) => "strengths only".into(),
+            (EvidenceSource::Readings(_), None) => "its mass tone only".into(),
         };
         Self {
             name: tube.name.clone(),
