@@ -488,7 +488,7 @@ pub(super) const PAINTS: &[TypicalPaint] = &[
     TypicalPaint {
         name: "PB29",
         common: "ultramarine blue",
-        absorption: &[Band(528.0, 672.0, 16.0, 18.0, 20.0), Flat(0.08)],
+        absorption: &[Band(528.0, 672.0, 16.0, 18.0, 20.0), Flat(0.2)],
         scattering: 0.25,
         fall: 0.8,
         staining: 0.2,
