@@ -116,7 +116,7 @@ fn compare(trial: &Trial, given: &[Given]) {
     let stored: Vec<Vec<f64>> = trial
         .log
         .iter()
-        .filter_map(|entry| match &entry.deed {
+        .filter_map(|entry| match &entry.event {
             BenchEvent::Tile { bands, .. } => Some(bands.clone()),
             _ => None,
         })
@@ -207,7 +207,7 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
     compare(&trial, &meter.given());
     let run = trial.run().ok_or("a plan")?;
     let how = |wanted: &dyn Fn(&bench::Made) -> bool| {
-        let made = trial.log.iter().filter_map(|entry| match &entry.deed {
+        let made = trial.log.iter().filter_map(|entry| match &entry.event {
             BenchEvent::Made(made) => Some(made),
             _ => None,
         });
@@ -229,7 +229,7 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
         trial
             .log
             .iter()
-            .any(|entry| matches!(entry.deed, BenchEvent::Tile { tile: Tile::Check, .. }))
+            .any(|entry| matches!(entry.event, BenchEvent::Tile { tile: Tile::Check, .. }))
     );
     Ok(())
 }

@@ -69,7 +69,7 @@ async fn what_was_answered_as_stored_is_there_after_a_full_disk_room_and_a_kill(
 
     let store = Store::open(std::path::Path::new(&file)).await?;
     let notes =
-        store.trial(TrialId(4)).await?.log.into_iter().filter_map(|entry| match entry.deed {
+        store.trial(TrialId(4)).await?.log.into_iter().filter_map(|entry| match entry.event {
             BenchEvent::Noted { note, .. } => Some(note),
             _ => None,
         });

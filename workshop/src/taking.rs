@@ -91,16 +91,16 @@ impl Workshop {
             return Ok(());
         }
         let before =
-            trial.log.iter().filter(|it| matches!(it.deed, BenchEvent::Tile { .. })).count();
+            trial.log.iter().filter(|it| matches!(it.event, BenchEvent::Tile { .. })).count();
         let (read, meter) = self.devices.read(Specimen::tile(tile, before as u64)).await?;
         let own = &trial.circumstances;
         if own.meter_known && own.protocol.geometry != meter.geometry {
             let (meter, trial) = (meter.geometry, own.protocol.geometry);
             return Err(StoreError::OtherGeometry { meter, trial }.into());
         }
-        let deed =
+        let event =
             BenchEvent::Tile { tile, bands: read.bands().to_vec(), simulated: meter.simulated };
-        self.store.record_events(trial.id, &[deed], token, |_| true).await?;
+        self.store.record_events(trial.id, &[event], token, |_| true).await?;
         self.news.tell(trial.id);
         Ok(())
     }

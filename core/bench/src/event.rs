@@ -12,7 +12,7 @@ pub struct LogEntry {
     /// Number of the first entry that was stored together with it.
     pub batch: i64,
     /// What was done.
-    pub deed: BenchEvent,
+    pub event: BenchEvent,
     /// When, in seconds since 1970-01-01 UTC.
     pub at: i64,
     /// Number of the last reading of the trial before it; 0 where there was none.
@@ -25,7 +25,7 @@ pub struct LogEntry {
 #[must_use]
 pub fn is_laid(log: &[LogEntry], number: u32) -> bool {
     let last =
-        log.iter().rev().filter(|entry| entry.void.is_none()).find_map(|entry| match entry.deed {
+        log.iter().rev().filter(|entry| entry.void.is_none()).find_map(|entry| match entry.event {
             BenchEvent::Laid { swatch } if swatch == number => Some(true),
             BenchEvent::Spoilt { swatch, .. } if swatch == number => Some(false),
             _ => None,

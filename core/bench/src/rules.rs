@@ -20,7 +20,7 @@ impl Standing {
     pub fn of<'a>(number: u32, log: impl IntoIterator<Item = &'a LogEntry>, read: bool) -> Self {
         let mut standing = Self { laid: read, spoilt: None };
         for entry in log.into_iter().filter(|entry| entry.void.is_none()) {
-            match &entry.deed {
+            match &entry.event {
                 BenchEvent::Laid { swatch } if *swatch == number => {
                     standing = Self { laid: true, spoilt: None };
                 }
@@ -76,8 +76,8 @@ pub fn may_read(number: u32, standing: &Standing) -> Result<(), Refused> {
 ///
 /// # Errors
 /// For judging, lifting or spoiling what is not painted, and for leaving out what is.
-pub fn may_do(deed: &BenchEvent, standing: &Standing) -> Result<(), Refused> {
-    match deed {
+pub fn may_do(event: &BenchEvent, standing: &Standing) -> Result<(), Refused> {
+    match event {
         BenchEvent::Lifted { swatch }
         | BenchEvent::Bar { swatch, .. }
         | BenchEvent::Grain { swatch, .. }
@@ -99,16 +99,16 @@ mod tests {
     use super::*;
     use crate::{BarShows, Grain};
 
-    fn log(deeds: &[BenchEvent]) -> Vec<LogEntry> {
-        let entry = |(id, deed): (i64, &BenchEvent)| LogEntry {
+    fn log(events: &[BenchEvent]) -> Vec<LogEntry> {
+        let entry = |(id, event): (i64, &BenchEvent)| LogEntry {
             id,
             batch: id,
-            deed: deed.clone(),
+            event: event.clone(),
             at: id,
             after: 0,
             void: None,
         };
-        (1..).zip(deeds).map(entry).collect()
+        (1..).zip(events).map(entry).collect()
     }
 
     #[test]
@@ -126,9 +126,9 @@ mod tests {
             (vec![laid.clone(), spoilt.clone()], true, Ok(())),
             (vec![laid.clone(), spoilt, laid], false, Ok(())),
         ];
-        for (deeds, read, expected) in cases {
-            let standing = Standing::of(3, &log(&deeds), read);
-            assert_eq!(may_read(3, &standing), expected, "{deeds:?}");
+        for (events, read, expected) in cases {
+            let standing = Standing::of(3, &log(&events), read);
+            assert_eq!(may_read(3, &standing), expected, "{events:?}");
             for act in [
                 BenchEvent::Lifted { swatch: 3 },
                 BenchEvent::Bar { swatch: 3, shows: BarShows::Trace },

@@ -88,7 +88,7 @@ impl Run {
             lays: Vec::new(),
         };
         for entry in log.iter().filter(|entry| entry.void.is_none()) {
-            run.replay(&entry.deed, entry.at);
+            run.replay(&entry.event, entry.at);
         }
         for reading in readings.iter().filter(|reading| !reading.void) {
             run.count(reading);
@@ -96,17 +96,17 @@ impl Run {
         run
     }
 
-    fn replay(&mut self, deed: &BenchEvent, at: i64) {
-        if let BenchEvent::Made(made) = deed {
+    fn replay(&mut self, event: &BenchEvent, at: i64) {
+        if let BenchEvent::Made(made) = event {
             if let Some(done) = self.made.get_mut(made.step) {
                 *done = true;
                 self.piles.make(made);
             }
             return;
         }
-        let held = deed.swatch().and_then(|swatch| self.piles.held_by(swatch));
-        let Some(square) = deed.swatch().and_then(|swatch| self.square_mut(swatch)) else {
-            if let BenchEvent::Dry { swatches } = deed {
+        let held = event.swatch().and_then(|swatch| self.piles.held_by(swatch));
+        let Some(square) = event.swatch().and_then(|swatch| self.square_mut(swatch)) else {
+            if let BenchEvent::Dry { swatches } = event {
                 for swatch in swatches {
                     if let Some(square) = self.square_mut(*swatch) {
                         square.dry = Some(at);
@@ -115,7 +115,7 @@ impl Run {
             }
             return;
         };
-        match deed {
+        match event {
             BenchEvent::Laid { swatch } => {
                 *square = Square {
                     laid: Some(at),

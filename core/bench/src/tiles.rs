@@ -53,7 +53,7 @@ impl TileDue {
 
 /// The readings of a tile that count, oldest first: after which reading of the trial, and what.
 fn of_tile(log: &[LogEntry], wanted: Tile) -> impl Iterator<Item = (i64, &[f64])> {
-    log.iter().filter(|entry| entry.void.is_none()).filter_map(move |entry| match &entry.deed {
+    log.iter().filter(|entry| entry.void.is_none()).filter_map(move |entry| match &entry.event {
         BenchEvent::Tile { tile, bands, .. } if *tile == wanted => {
             Some((entry.after, bands.as_slice()))
         }

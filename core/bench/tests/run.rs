@@ -59,9 +59,9 @@ fn planned(design: &Design) -> Arc<Plan> {
 struct Log(Vec<LogEntry>);
 
 impl Log {
-    fn add(&mut self, deed: BenchEvent, at: i64) {
+    fn add(&mut self, event: BenchEvent, at: i64) {
         let id = self.0.len() as i64 + 1;
-        self.0.push(LogEntry { id, batch: id, deed, at, after: 0, void: None });
+        self.0.push(LogEntry { id, batch: id, event, at, after: 0, void: None });
     }
 
     fn made(&mut self, step: usize, how: Basis, parts: &[(Source, f64)]) {
@@ -363,7 +363,7 @@ fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
     let tile = |id: i64, tile: Tile, r: f64, after: i64| LogEntry {
         id,
         batch: id,
-        deed: BenchEvent::Tile {
+        event: BenchEvent::Tile {
             tile,
             bands: Reflectance::flat(r).bands().to_vec(),
             simulated: false,

@@ -1,4 +1,4 @@
-//! The log of a bench as CSV: a header row, then one row a deed, void ones included.
+//! The log of a bench as CSV: a header row, then one row for each event, void ones included.
 
 use bench::{BenchEvent, LogEntry};
 use csv::{Terminator, WriterBuilder};
@@ -26,10 +26,10 @@ pub fn write(log: &[LogEntry], plan: &Plan, tubes: &[TubeLabel], unit: &str) -> 
 fn row(entry: &LogEntry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 7] {
     let at = OffsetDateTime::from_unix_timestamp(entry.at).ok();
     let at = at.and_then(|at| at.format(&Rfc3339).ok()).unwrap_or_default();
-    let cell = entry.deed.swatch().map_or_else(String::new, |cell| cell.to_string());
+    let cell = entry.event.swatch().map_or_else(String::new, |cell| cell.to_string());
     let void = entry.void.clone().unwrap_or_default();
     let (mut how, mut put_together) = (String::new(), String::new());
-    let (what, said) = match &entry.deed {
+    let (what, said) = match &entry.event {
         BenchEvent::Made(made) => {
             how = made.how.to_string();
             let part = |(source, amount): &(Source, f64)| {

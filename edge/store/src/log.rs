@@ -13,7 +13,7 @@ use crate::{Store, StoreError, records};
 const TAKEN_BACK: &str = "taken back at once";
 
 impl Store {
-    /// Adds deeds to the log, all or nothing. What carries a token that is known already is stored
+    /// Adds events to the log, all or nothing. What carries a token that is known already is stored
     /// once; where `allowed` refuses the log as it stands, nothing is stored. Tells whether
     /// everything stands in the log now.
     ///
@@ -22,7 +22,7 @@ impl Store {
     pub async fn record_events(
         &self,
         trial: TrialId,
-        deeds: &[BenchEvent],
+        events: &[BenchEvent],
         token: Option<&str>,
         allowed: impl FnOnce(&[LogEntry]) -> bool + Send,
     ) -> Result<bool, StoreError> {
@@ -30,13 +30,13 @@ impl Store {
         if is_known(&mut writing, token).await? {
             return Ok(true);
         }
-        for deed in deeds {
-            check(&mut writing, trial, deed).await?;
+        for event in events {
+            check(&mut writing, trial, event).await?;
         }
         if !allowed(&of_trial(&mut writing, trial).await?) {
             return Ok(false);
         }
-        insert(&mut writing, trial, deeds, token).await?;
+        insert(&mut writing, trial, events, token).await?;
         writing.commit().await?;
         Ok(true)
     }
@@ -65,8 +65,8 @@ impl Store {
         if is_known(&mut writing, token).await? {
             return Ok(());
         }
-        let deed = BenchEvent::Spoilt { swatch: number, reason: reason.to_owned() };
-        check(&mut writing, trial, &deed).await?;
+        let event = BenchEvent::Spoilt { swatch: number, reason: reason.to_owned() };
+        check(&mut writing, trial, &event).await?;
         let counting = sqlx::query_scalar!(
             r#"SELECT reading.id AS "id!" FROM reading
                LEFT JOIN void ON void.reading_id = reading.id
@@ -79,7 +79,7 @@ impl Store {
         for reading in counting {
             insert_void(&mut writing, ReadingId(reading), reason, false).await?;
         }
-        insert(&mut writing, trial, &[deed], token).await?;
+        insert(&mut writing, trial, &[event], token).await?;
         writing.commit().await?;
         Ok(())
     }
@@ -137,15 +137,15 @@ impl Store {
     }
 }
 
-/// Whether a deed can have been done to the swatch as it stands now.
+/// Whether an event can have been done to the swatch as it stands now.
 async fn check(
     connection: &mut SqliteConnection,
     trial: TrialId,
-    deed: &BenchEvent,
+    event: &BenchEvent,
 ) -> Result<(), StoreError> {
-    let Some(number) = deed.swatch() else { return Ok(()) };
+    let Some(number) = event.swatch() else { return Ok(()) };
     let standing = standing(connection, trial, number).await?;
-    Ok(may_do(deed, &standing)?)
+    Ok(may_do(event, &standing)?)
 }
 
 /// How the paint of a swatch stands now.
@@ -181,14 +181,14 @@ pub(crate) async fn standing(
     Ok(Standing::of(number, &entries?, read))
 }
 
-/// Voids a deed with those that were stored together with it.
-async fn void_batch(connection: &mut SqliteConnection, deed: i64) -> Result<(), StoreError> {
+/// Voids an event with those that were stored together with it.
+async fn void_batch(connection: &mut SqliteConnection, event: i64) -> Result<(), StoreError> {
     sqlx::query!(
         "INSERT INTO deed_void (deed_id, reason)
          SELECT id, ? FROM deed WHERE batch = (SELECT batch FROM deed WHERE id = ?)
            AND id NOT IN (SELECT deed_id FROM deed_void)",
         TAKEN_BACK,
-        deed
+        event
     )
     .execute(connection)
     .await?;
@@ -211,7 +211,7 @@ async fn last_reading(
     Ok(row.map(|row| (ReadingId(row.id), row.voided.is_none())))
 }
 
-/// True where a token has been stored, with a deed or with a reading.
+/// True where a token has been stored, with an event or with a reading.
 pub(crate) async fn is_known(
     connection: &mut SqliteConnection,
     token: Option<&str>,
@@ -229,13 +229,13 @@ pub(crate) async fn is_known(
 async fn insert(
     connection: &mut SqliteConnection,
     trial: TrialId,
-    deeds: &[BenchEvent],
+    events: &[BenchEvent],
     token: Option<&str>,
 ) -> Result<(), StoreError> {
     let mut batch = None;
-    for deed in deeds {
-        let text = records::write("deed", deed)?;
-        let swatch = deed.swatch();
+    for event in events {
+        let text = records::write("deed", event)?;
+        let swatch = event.swatch();
         // The first of a batch carries its token.
         let token = if batch.is_none() { token } else { None };
         let done = sqlx::query!(
@@ -278,7 +278,7 @@ impl EntryRow {
         Ok(LogEntry {
             id: self.id,
             batch: self.batch,
-            deed: records::read_event(self.version, &self.deed)?,
+            event: records::read_event(self.version, &self.deed)?,
             at: self.at,
             after: self.after_reading,
             void: self.reason,

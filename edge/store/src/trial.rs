@@ -338,7 +338,7 @@ impl StoredReading {
 /// What was entered last in a trial, as far as it can be taken back.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Last {
-    /// The deed of this number, with those that were stored together with it.
+    /// The event of this number, with those that were stored together with it.
     BenchEvent(i64),
     /// This reading.
     Reading(ReadingId),
@@ -348,11 +348,11 @@ impl Last {
     /// From the log and the last reading of a trial, with whether that counts. A void stays: where
     /// the last entry is one, there is nothing to take back.
     pub(crate) fn of(log: &[LogEntry], reading: Option<(ReadingId, bool)>) -> Option<Self> {
-        let deed = log.iter().rfind(|entry| entry.void.is_none());
-        match (deed, reading) {
-            (Some(deed), reading) if reading.is_none_or(|(id, _)| deed.after >= id.0) => {
-                (!matches!(deed.deed, BenchEvent::Spoilt { .. }))
-                    .then_some(Self::BenchEvent(deed.id))
+        let event = log.iter().rfind(|entry| entry.void.is_none());
+        match (event, reading) {
+            (Some(event), reading) if reading.is_none_or(|(id, _)| event.after >= id.0) => {
+                (!matches!(event.event, BenchEvent::Spoilt { .. }))
+                    .then_some(Self::BenchEvent(event.id))
             }
             (_, Some((id, true))) => Some(Self::Reading(id)),
             _ => None,

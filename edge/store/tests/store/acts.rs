@@ -18,14 +18,14 @@ async fn nobody_reads_lifts_or_judges_what_is_not_painted() {
     let trial = started(&store).await;
     let planned = &trial.swatches[7];
     let (id, swatch, number) = (trial.id, planned.id, planned.swatch.number);
-    let deeds = [
+    let events = [
         BenchEvent::Lifted { swatch: number },
         BenchEvent::Bar { swatch: number, shows: BarShows::Trace },
         BenchEvent::Grain { swatch: number, grain: Grain::None },
     ];
     let refused = async |wanted: &Refused| {
-        for deed in &deeds {
-            let done = store.record_events(id, std::slice::from_ref(deed), None, |_| true).await;
+        for event in &events {
+            let done = store.record_events(id, std::slice::from_ref(event), None, |_| true).await;
             assert!(matches!(&done, Err(StoreError::Refused(why)) if why == wanted), "{done:?}");
         }
         for how in [How::Typed, meter("bench meter")] {
@@ -40,8 +40,8 @@ async fn nobody_reads_lifts_or_judges_what_is_not_painted() {
     let skipped =
         store.record_events(id, &[BenchEvent::Skipped { swatch: number }], None, |_| true).await;
     assert!(matches!(skipped, Err(StoreError::Refused(Refused::Painted(_)))));
-    for deed in &deeds {
-        let done = store.record_events(id, std::slice::from_ref(deed), None, |_| true).await;
+    for event in &events {
+        let done = store.record_events(id, std::slice::from_ref(event), None, |_| true).await;
         assert!(done.expect("it is painted"));
     }
     // A page that was opened before the swatch was spoilt records nothing on it.

@@ -192,8 +192,8 @@ fn records_are_written_and_read_as_their_version_says() {
     // As they stood before simulated devices were told apart.
     let golden_deeds = golden("deeds-1.json").replace(",\"simulated\":false", "");
     let read: Vec<serde_json::Value> = serde_json::from_str(&golden_deeds).expect("a list");
-    for (text, deed) in read.iter().zip(events()) {
-        assert_eq!(records::read_event(1, &text.to_string()).expect("read"), deed);
+    for (text, event) in read.iter().zip(events()) {
+        assert_eq!(records::read_event(1, &text.to_string()).expect("read"), event);
     }
     assert!(records::read_event(2, "{}").is_err());
 }

@@ -243,7 +243,7 @@ async fn the_log_of_the_bench_is_only_added_to() {
     };
     assert!(read("c").await.expect("stored").is_some());
     assert_eq!(read("c").await.expect("known"), None);
-    assert_eq!(read("a").await.expect("a deed's token"), None);
+    assert_eq!(read("a").await.expect("an event's token"), None);
 
     // Taken back: first the reading, then what was stored together, then nothing is left.
     let note =
@@ -260,8 +260,8 @@ async fn the_log_of_the_bench_is_only_added_to() {
     assert!(matches!(reading, Last::Reading(_)) && undo(reading).await);
     assert_eq!(shown().await, None, "a void reading stays");
     let read = store.trial(trial.id).await.expect("read back");
-    let deeds: Vec<BenchEvent> = read.log.iter().map(|entry| entry.deed.clone()).collect();
-    assert_eq!(deeds[..2], laid);
+    let events: Vec<BenchEvent> = read.log.iter().map(|entry| entry.event.clone()).collect();
+    assert_eq!(events[..2], laid);
     assert_eq!(read.log.iter().map(|entry| entry.after).collect::<Vec<_>>(), [0, 0, 1]);
     assert!(read.log[2].void.is_some() && read.readings[0].reading.void.is_some());
 
@@ -305,8 +305,8 @@ async fn what_was_really_done_is_what_readings_are_of() {
         parts: blue_and_yellow,
         simulated: false,
     };
-    let deeds = [BenchEvent::Made(made), BenchEvent::Laid { swatch: number }];
-    store.record_events(trial.id, &deeds, None, |_| true).await.expect("stored");
+    let events = [BenchEvent::Made(made), BenchEvent::Laid { swatch: number }];
+    store.record_events(trial.id, &events, None, |_| true).await.expect("stored");
     let measured = Measured::Spectrum(Reflectance::flat(0.4));
     record(&store, trial.id, planned.id, State::Dry, &measured, meter("meter")).await;
     let study = store.trial(trial.id).await.expect("read back").study();

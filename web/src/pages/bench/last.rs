@@ -20,7 +20,7 @@ pub(crate) fn last_entry(trial: &Trial) -> Option<(String, String)> {
 
 fn name(last: Last) -> String {
     match last {
-        Last::BenchEvent(id) => format!("deed-{id}"),
+        Last::BenchEvent(id) => format!("event-{id}"),
         Last::Reading(id) => format!("reading-{}", id.0),
     }
 }
@@ -30,14 +30,14 @@ pub(crate) fn named(text: &str) -> Option<Last> {
     let (kind, id) = text.split_once('-')?;
     let id = id.parse().ok()?;
     match kind {
-        "deed" => Some(Last::BenchEvent(id)),
+        "event" => Some(Last::BenchEvent(id)),
         "reading" => Some(Last::Reading(ReadingId(id))),
         _ => None,
     }
 }
 
 fn told(entry: &LogEntry) -> String {
-    match &entry.deed {
+    match &entry.event {
         BenchEvent::Made(made) => format!("step {} mixed", made.step + 1),
         BenchEvent::Laid { swatch } => format!("cell {swatch} laid"),
         BenchEvent::Skipped { swatch } => format!("cell {swatch} left out"),

@@ -23,14 +23,14 @@ use crate::words::counted;
 
 /// Which part of the list, and what a file that was just read has brought.
 #[derive(Debug, Default, Deserialize)]
-pub(crate) struct Asked {
+pub(crate) struct WhichPart {
     #[serde(default)]
     page: usize,
     stored: Option<usize>,
     there: Option<usize>,
 }
 
-impl Asked {
+impl WhichPart {
     /// `12 readings of the file are stored, 3 were there already, and none was refused.`
     fn told(&self) -> String {
         let Some((stored, there)) = self.stored.zip(self.there) else { return String::new() };
@@ -45,7 +45,7 @@ impl Asked {
 pub(crate) async fn list(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
-    Query(asked): Query<Asked>,
+    Query(asked): Query<WhichPart>,
 ) -> Result<ReadingsPage, PageError> {
     let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;

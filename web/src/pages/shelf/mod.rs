@@ -12,7 +12,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
 use form::TubeForm;
-use query::Asked;
+use query::Search;
 use store::TubeId;
 use view::{FormPage, ShelfPage};
 use workshop::Workshop;
@@ -24,12 +24,12 @@ use crate::posted::Posted;
 
 pub(crate) async fn list(
     State(app): State<Workshop>,
-    Query(asked): Query<Asked>,
+    Query(search): Query<Search>,
 ) -> Result<ShelfPage, PageError> {
     let frame = Frame::load(app.store(), Room::Shelf, None).await?;
     let tubes = app.store().shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
-    Ok(ShelfPage::new(frame, asked, &tubes, &known)?)
+    Ok(ShelfPage::new(frame, search, &tubes, &known)?)
 }
 
 /// The whole shelf as CSV.

@@ -5,7 +5,7 @@ use study::shelf::{HueFamily, Query, SortBy};
 
 /// The fields of the search form; one that cannot be read asks for nothing.
 #[derive(Debug, Clone, Default, Deserialize, Serialize)]
-pub(crate) struct Asked {
+pub(crate) struct Search {
     #[serde(default)]
     pub q: String,
     #[serde(default)]
@@ -23,7 +23,7 @@ pub(crate) struct Asked {
     pub page: usize,
 }
 
-impl Asked {
+impl Search {
     pub fn query(&self) -> Query {
         Query {
             text: self.q.clone(),

@@ -5,12 +5,12 @@ use std::collections::HashMap;
 use askama::Template;
 use askama_web::WebTemplate;
 use store::{ShelfTube, TubeId};
-use study::shelf::{HueFamily, Trap, TrapKind, pigment, search, traps};
+use study::shelf::{HueFamily, Trap, TrapKind, pigment, traps};
 use study::{ColourIndexName, Grade, Medium, Tube};
 use workshop::KnownColour;
 
 use super::form::TubeForm;
-use super::query::Asked;
+use super::query::Search;
 use crate::draw::{MiniUpright, Paint};
 use crate::frame::Frame;
 use crate::pages::fields::FieldErrors;
@@ -23,7 +23,7 @@ use crate::words::{counted, number, parts};
 #[template(path = "shelf/page.html")]
 pub(crate) struct ShelfPage {
     frame: Frame,
-    asked: Asked,
+    search: Search,
     code_error: String,
     families: Vec<String>,
     makers: Vec<String>,
@@ -67,7 +67,7 @@ struct Notice {
 impl ShelfPage {
     pub fn new(
         frame: Frame,
-        asked: Asked,
+        search: Search,
         tubes: &[ShelfTube],
         known: &HashMap<TubeId, KnownColour>,
     ) -> Result<Self, askama::Error> {
@@ -75,9 +75,9 @@ impl ShelfPage {
         let labels: Vec<&Tube> = tubes.iter().map(|shelf| &shelf.tube).collect();
         let traps = traps(&labels);
         let hue = |at: usize| known.get(&tubes[at].id).map(KnownColour::hue);
-        let places = search(&labels, &asked.query(), hue);
-        let address = |page| asked.address(page);
-        let paging = Paging::of(places.len(), asked.page, ON_ONE_PAGE, address);
+        let places = study::shelf::search(&labels, &search.query(), hue);
+        let address = |page| search.address(page);
+        let paging = Paging::of(places.len(), search.page, ON_ONE_PAGE, address);
         let rows = paging.part(&places).iter().map(|at| {
             let notices = traps[*at].iter().map(|trap| Notice::of(trap, tubes, *at)).collect();
             TubeRow::new(&tubes[*at], known.get(&tubes[*at].id), notices)
@@ -88,10 +88,10 @@ impl ShelfPage {
         makers.retain(|maker| !maker.is_empty());
         Ok(Self {
             frame,
-            code_error: asked.code_error(),
+            code_error: search.code_error(),
             families: HueFamily::ALL.iter().map(ToString::to_string).collect(),
             makers,
-            found: if asked.asks_nothing() {
+            found: if search.asks_nothing() {
                 String::new()
             } else {
                 format!("{} of {}", places.len(), counted(tubes.len(), "tube", "tubes"))
@@ -100,7 +100,7 @@ impl ShelfPage {
             empty: tubes.is_empty(),
             first: if frame_is_new { proposal(tubes) } else { None },
             paging,
-            asked,
+            search,
         })
     }
 }
