@@ -27,6 +27,7 @@ mod tube;
 mod uncertain;
 mod visible;
 mod warning;
+pub mod words;
 
 pub use averages::{Averaged, Averages, SwatchColour};
 pub use colour_index_name::{CodeError, ColourIndexName};

@@ -118,8 +118,3 @@ fn and(names: &[String]) -> String {
         [first @ .., last] => format!("{} and {last}", first.join(", ")),
     }
 }
-
-fn with_capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
-}

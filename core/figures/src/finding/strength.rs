@@ -1,6 +1,7 @@
 //! How strong the tubes of one family are beside their standard: each of them is judged.
 
 use study::numbers::{ends, number, parts};
+use study::words::with_capital;
 use study::{Study, TubeRef};
 
 use super::{Finding, Subject, and, family, spoken_by_maker};
@@ -157,11 +158,7 @@ fn evidence(entries: &[Entry<'_>]) -> String {
     let several = entries.len() > 1;
     let lines = entries.iter().map(|entry| {
         let figures = evidence_of(entry.strength);
-        if several {
-            format!("{}: {figures}.", entry.name)
-        } else {
-            super::with_capital(&figures) + "."
-        }
+        if several { format!("{}: {figures}.", entry.name) } else { with_capital(&figures) + "." }
     });
     lines.collect::<Vec<_>>().join(" ")
 }

@@ -15,6 +15,7 @@ use serde::Deserialize;
 use store::ShelfTube;
 use study::numbers::counted;
 use study::shelf::{HueFamily, pigment};
+use study::words::with_capital;
 use study::{ColourIndexName, Medium, Tube};
 use workshop::Workshop;
 
@@ -189,11 +190,6 @@ impl RowsPage {
         let media = Medium::ALL.iter().map(ToString::to_string).collect();
         Self { frame, rows, media, medium, trouble: String::new(), left_out: String::new() }
     }
-}
-
-fn with_capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
 /// Stores every row, or shows what is wrong with which. A row without a name is left out.
