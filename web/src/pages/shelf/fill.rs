@@ -83,6 +83,7 @@ pub(crate) struct RowsPage {
 struct Row {
     name: String,
     maker: String,
+    line: String,
     codes: String,
     /// What is wrong with it; empty where nothing is.
     wrong: String,
@@ -95,6 +96,8 @@ pub(crate) struct RowsForm {
     name: Vec<String>,
     #[serde(default)]
     maker: Vec<String>,
+    #[serde(default)]
+    line: Vec<String>,
     #[serde(default)]
     codes: Vec<String>,
     #[serde(default)]
@@ -141,6 +144,7 @@ pub(crate) async fn rows(
     let listed = pasted(&form.lines).into_iter().map(|tube| Row {
         maker: if tube.maker.is_empty() { maker.clone() } else { tube.maker },
         name: tube.name,
+        line: tube.line,
         codes: tube.codes,
         wrong: String::new(),
     });
@@ -151,7 +155,7 @@ pub(crate) async fn rows(
             name: with_capital(paint.common),
             maker: maker.clone(),
             codes: name.to_string(),
-            wrong: String::new(),
+            ..Row::default()
         })
     });
     let shelf = app.store().shelf().await?;
@@ -177,12 +181,19 @@ pub(crate) async fn rows(
     Ok(page.into_response())
 }
 
-/// Those that stand neither on the shelf nor earlier in the list, by maker and name whatever the capitals.
+/// Those that stand neither on the shelf nor earlier in the list, by maker, line and name whatever the
+/// capitals; a row that names no line is known whatever the line.
 fn without_known(listed: Vec<Row>, shelf: &[ShelfTube]) -> Vec<Row> {
-    let label = |maker: &str, name: &str| (maker.to_lowercase(), name.to_lowercase());
-    let mut known: HashSet<(String, String)> =
-        shelf.iter().map(|known| label(&known.tube.maker, &known.tube.name)).collect();
-    listed.into_iter().filter(|row| known.insert(label(&row.maker, &row.name))).collect()
+    let label = |words: [&str; 3]| words.map(str::to_lowercase);
+    let mut known: HashSet<[String; 3]> = HashSet::new();
+    for ShelfTube { tube, .. } in shelf {
+        known.insert(label([&tube.maker, &tube.name, &tube.line]));
+        known.insert(label([&tube.maker, &tube.name, ""]));
+    }
+    listed
+        .into_iter()
+        .filter(|row| known.insert(label([&row.maker, &row.name, &row.line])))
+        .collect()
 }
 
 impl RowsPage {
@@ -205,6 +216,7 @@ pub(crate) async fn save(
         let mut row = Row {
             name: at(&form.name, place),
             maker: at(&form.maker, place),
+            line: at(&form.line, place),
             codes: at(&form.codes, place),
             wrong: String::new(),
         };
@@ -214,6 +226,7 @@ pub(crate) async fn save(
         let typed = TubeForm {
             name: row.name.clone(),
             maker: row.maker.clone(),
+            line: row.line.clone(),
             codes: row.codes.clone(),
             medium: form.medium.clone(),
             ..TubeForm::default()
