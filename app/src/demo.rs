@@ -1,7 +1,7 @@
 //! The carousel workshop's tubes, palette and trials. Only plans are written down here: every reading comes
 //! from the simulated meter.
 
-use bench::{BenchEvent, Next, Task, Tile, Word};
+use bench::{BenchEvent, Next, Task, Tile, Time, Word};
 use mixing::Sheen;
 use plan::steps::Steps;
 use plan::{Plan, StepChoice, Supply, Tests, Thinning};
@@ -197,7 +197,7 @@ async fn lay(app: &Workshop, id: TrialId, count: usize) -> Result<(), WorkshopEr
     for place in 0..count {
         let trial = app.trial(id).await?;
         let Some(run) = trial.run() else { return Ok(()) };
-        let Next::Do { swatch, task: Task::Lay } = run.next(0) else { return Ok(()) };
+        let Next::Do { swatch, task: Task::Lay } = run.next(Time(0)) else { return Ok(()) };
         app.lay_as_planned(&trial, swatch).await?;
         if place == 0 {
             let words = vec![Word::BrushesOutSmooth];

@@ -81,7 +81,7 @@ async fn workshop(path: &Path) -> Outcome<Workshop> {
 fn specimen(planned: &store::PlannedSwatch, labels: &[TubeLabel]) -> Specimen {
     let parts = planned.swatch.mixture.parts().iter();
     Specimen {
-        swatch: u64::from(planned.swatch.number),
+        swatch: u64::from(planned.swatch.number.0),
         pile: 0,
         occasion: 0,
         paints: parts.map(|part| (labels[part.tube.0].clone(), part.parts)).collect(),

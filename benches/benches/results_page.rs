@@ -6,6 +6,7 @@ use benches::star;
 use criterion::{Criterion, criterion_group, criterion_main};
 use instruments::simulated::{MixingTable, SimulatedMeter};
 use mixing::Sheen;
+use plan::CellNumber;
 use store::Store;
 use study::{ColourIndexName, State, Tube};
 use tower::ServiceExt as _;
@@ -32,7 +33,7 @@ async fn workshop() -> Outcome<Workshop> {
     let request = star("Three blues", &tubes[..3], &tubes[3..4], tubes[4]);
     let id = app.plan_trial(TrialRequest { sheen: Sheen::Satin, ..request }).await?;
     for number in 1..=app.trial(id).await?.swatches.len() {
-        app.lay_as_planned(&*app.trial(id).await?, number as u32).await?;
+        app.lay_as_planned(&*app.trial(id).await?, CellNumber(number as u32)).await?;
         let trial = app.trial(id).await?;
         app.take(&trial, &trial.swatches[number - 1], State::Dry, 3).await?;
     }

@@ -2,9 +2,11 @@
 
 use std::time::{SystemTime, UNIX_EPOCH};
 
-/// Seconds since 1970-01-01 UTC.
+use bench::Time;
+
+/// What the time is.
 #[must_use]
-pub fn now() -> i64 {
+pub fn now() -> Time {
     let since = SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |since| since.as_secs());
-    i64::try_from(since).unwrap_or(i64::MAX)
+    Time(i64::try_from(since).unwrap_or(i64::MAX))
 }

@@ -1,6 +1,7 @@
 //! What is done at the bench besides mixing and reading.
 
 use bench::BenchEvent;
+use plan::CellNumber;
 use store::{Last, TrialId};
 
 use crate::clock::now;
@@ -35,13 +36,13 @@ impl Workshop {
     pub async fn dry_sheet(
         &self,
         id: TrialId,
-        number: u32,
+        number: CellNumber,
         token: Option<&str>,
     ) -> Result<(), WorkshopError> {
         let trial = self.trial(id).await?;
         let Some((run, sheet)) = trial.run().zip(trial.sheet_with(number)) else { return Ok(()) };
         let on_sheet = sheet.cells.iter().filter(|cell| !cell.again).map(|cell| cell.number);
-        let mut on_sheet: Vec<u32> = on_sheet.collect();
+        let mut on_sheet: Vec<CellNumber> = on_sheet.collect();
         on_sheet.sort_unstable();
         let swatches = drying_on_sheet(run, &on_sheet, now());
         if swatches.is_empty() {
@@ -57,7 +58,7 @@ impl Workshop {
     pub async fn spoil(
         &self,
         id: TrialId,
-        number: u32,
+        number: CellNumber,
         reason: &str,
         token: Option<&str>,
     ) -> Result<(), WorkshopError> {

@@ -5,7 +5,7 @@ use std::fmt;
 use std::str::FromStr;
 
 use bench::{BenchEvent, LogEntry, Made, Redo, Run, is_laid};
-use plan::Source;
+use plan::{CellNumber, Source, StepRef};
 use store::{StoreError, Trial, TrialId, TubeId};
 use study::{Basis, TubeRef};
 
@@ -16,15 +16,15 @@ use crate::workshop::Workshop;
 /// A line of a mixing list: the step, and the place of the component in it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub struct Line {
-    /// Place of the step in [`plan::Plan::steps`].
-    pub step: usize,
+    /// Which step.
+    pub step: StepRef,
     /// Place among its components, from 0.
     pub at: usize,
 }
 
 impl fmt::Display for Line {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "{}.{}", self.step, self.at)
+        write!(f, "{}.{}", self.step.0, self.at)
     }
 }
 
@@ -33,7 +33,7 @@ impl FromStr for Line {
 
     fn from_str(text: &str) -> Result<Self, ()> {
         let (step, at) = text.split_once('.').ok_or(())?;
-        Ok(Self { step: step.parse().map_err(|_| ())?, at: at.parse().map_err(|_| ())? })
+        Ok(Self { step: StepRef(step.parse().map_err(|_| ())?), at: at.parse().map_err(|_| ())? })
     }
 }
 
@@ -64,8 +64,8 @@ pub struct PlannedLine {
 /// A step that is still to be made for a swatch.
 #[derive(Debug, Clone, PartialEq)]
 pub struct ToMake {
-    /// Place of the step in [`plan::Plan::steps`].
-    pub step: usize,
+    /// Which step.
+    pub step: StepRef,
     /// Its components.
     pub lines: Vec<PlannedLine>,
     /// Some more of what was made before, and not as much as was planned.
@@ -74,7 +74,7 @@ pub struct ToMake {
 
 /// The steps that are still to be made for a swatch, each with its lines.
 #[must_use]
-pub fn to_make(run: &Run, number: u32, redo: Option<&Redo>) -> Vec<ToMake> {
+pub fn to_make(run: &Run, number: CellNumber, redo: Option<&Redo>) -> Vec<ToMake> {
     let planned = run.to_make(number).into_iter().map(|step| ToMake {
         step,
         lines: lines(step, &run.planned_parts(step)),
@@ -89,7 +89,7 @@ pub fn to_make(run: &Run, number: u32, redo: Option<&Redo>) -> Vec<ToMake> {
     planned.chain(more).collect()
 }
 
-fn lines(step: usize, parts: &[(Source, f64)]) -> Vec<PlannedLine> {
+fn lines(step: StepRef, parts: &[(Source, f64)]) -> Vec<PlannedLine> {
     let line = |(at, (source, amount)): (usize, &(Source, f64))| PlannedLine {
         line: Line { step, at },
         source: *source,
@@ -117,7 +117,7 @@ impl Workshop {
     pub async fn lay(
         &self,
         id: TrialId,
-        number: u32,
+        number: CellNumber,
         request: &LayRequest,
         token: Option<&str>,
     ) -> Result<(), WorkshopError> {
@@ -148,7 +148,7 @@ impl Workshop {
     pub async fn lay_as_planned(
         &self,
         trial: &OpenTrial,
-        number: u32,
+        number: CellNumber,
     ) -> Result<(), WorkshopError> {
         if trial.plan.is_none() || is_laid(&trial.log, number) {
             return Ok(());
@@ -163,7 +163,7 @@ impl Workshop {
 /// What laying a swatch records now: its piles, as far as nobody made them, and the swatch.
 fn laying(
     trial: &OpenTrial,
-    number: u32,
+    number: CellNumber,
     request: &LayRequest,
     others: &HashMap<Line, TubeRef>,
 ) -> Result<Vec<BenchEvent>, StoreError> {

@@ -4,6 +4,7 @@ use std::collections::HashMap;
 use std::ops::Deref;
 
 use bench::Run;
+use plan::CellNumber;
 use sheet::Sheet;
 use store::{PlannedSwatch, StoreError, Trial};
 
@@ -33,14 +34,14 @@ impl OpenTrial {
 
     /// The sheet that a swatch stands on first.
     #[must_use]
-    pub fn sheet_with(&self, number: u32) -> Option<&Sheet> {
+    pub fn sheet_with(&self, number: CellNumber) -> Option<&Sheet> {
         let holds = |sheet: &&Sheet| sheet.cells.iter().any(|it| it.number == number && !it.again);
         self.sheets().iter().find(holds)
     }
 
     /// The number of the sheet that each swatch stands on first, by swatch number.
     #[must_use]
-    pub fn sheet_numbers(&self) -> HashMap<u32, usize> {
+    pub fn sheet_numbers(&self) -> HashMap<CellNumber, usize> {
         let firsts = self.sheets().iter().flat_map(|sheet| {
             let cells = sheet.cells.iter().filter(|cell| !cell.again);
             cells.map(|cell| (cell.number, sheet.number))
@@ -52,7 +53,7 @@ impl OpenTrial {
     ///
     /// # Errors
     /// [`StoreError::NotFound`] where the trial has none of it.
-    pub fn swatch(&self, number: u32) -> Result<&PlannedSwatch, StoreError> {
+    pub fn swatch(&self, number: CellNumber) -> Result<&PlannedSwatch, StoreError> {
         let found = self.trial.swatches.iter().find(|planned| planned.swatch.number == number);
         found.ok_or(StoreError::NotFound("swatch"))
     }

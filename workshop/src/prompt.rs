@@ -1,7 +1,8 @@
 //! What the bench asks for now, of the swatch at hand.
 
-use bench::{Run, Task, Tile, TileDue, drifts, tile_due};
-use store::PlannedSwatch;
+use bench::{Run, Task, Tile, TileDue, Time, drifts, tile_due};
+use plan::CellNumber;
+use store::{PlannedSwatch, ReadingId};
 use study::State;
 use study::numbers::{counted, hours, number};
 
@@ -24,8 +25,8 @@ pub enum Prompt {
     Read,
     /// Nothing before it is dry.
     Drying {
-        /// When the first is, in seconds since 1970-01-01 UTC.
-        due: i64,
+        /// When the first is.
+        due: Time,
     },
     /// Judge the black bar.
     Bar,
@@ -46,7 +47,7 @@ impl Prompt {
         planned: &PlannedSwatch,
         order: &WorkOrder<'_>,
         (chosen, has_meter): (Option<State>, bool),
-        now: i64,
+        now: Time,
     ) -> (Self, State) {
         let run = order.run();
         let left = run.map(|run| run.left(planned.swatch.number)).unwrap_or_default();
@@ -82,8 +83,8 @@ impl Prompt {
 }
 
 /// Numbers of the readings that a meter took.
-fn by_meter(trial: &OpenTrial) -> Vec<i64> {
-    trial.readings.iter().filter(|it| it.is_by_meter()).map(|it| it.id.0).collect()
+fn by_meter(trial: &OpenTrial) -> Vec<ReadingId> {
+    trial.readings.iter().filter(|it| it.is_by_meter()).map(|it| it.id).collect()
 }
 
 /// The tile that is due before the next reading, where readings are taken with a meter.
@@ -127,7 +128,7 @@ pub fn drift_line(trial: &OpenTrial) -> String {
     let marked = trial
         .readings
         .iter()
-        .filter(|stored| found.iter().any(|drift| drift.marks(stored.id.0)))
+        .filter(|stored| found.iter().any(|drift| drift.marks(stored.id)))
         .count();
     format!(
         "The {} tile reads ΔE {} from where it was at the start: the meter has drifted. Calibrate it, \
@@ -141,17 +142,17 @@ pub fn drift_line(trial: &OpenTrial) -> String {
 
 /// `in 20 min`, `in 2 h 5 min`, `now`.
 #[must_use]
-pub fn until(due: i64, now: i64) -> String {
-    match due - now {
-        left if left <= 0 => "now".into(),
-        left if left < 3600 => format!("in {} min", (left + 59) / 60),
-        left => format!("in {}", hours(left as f64 / 60.0)),
+pub fn until(due: Time, now: Time) -> String {
+    match due.minutes_since(now) {
+        left if left <= 0.0 => "now".into(),
+        left if left < 60.0 => format!("in {} min", left.ceil()),
+        left => format!("in {}", hours(left)),
     }
 }
 
 /// The swatches of a sheet that are laid and not said to be dry.
-pub(crate) fn drying_on_sheet(run: &Run, on_sheet: &[u32], now: i64) -> Vec<u32> {
-    let drying = |number: &&u32| {
+pub(crate) fn drying_on_sheet(run: &Run, on_sheet: &[CellNumber], now: Time) -> Vec<CellNumber> {
+    let drying = |number: &&CellNumber| {
         run.square(**number).is_some_and(|square| square.laid.is_some())
             && run.dry_time(**number).is_some_and(|dry| dry > now)
     };

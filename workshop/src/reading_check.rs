@@ -3,6 +3,7 @@
 use bench::BenchEvent;
 use bench::diagnosis::{Cause, Context, Estimate, ReadColour, diagnose, estimate, gap, outlier};
 use colour::{Lab, Reflectance};
+use plan::CellNumber;
 use store::{PlannedSwatch, StoredReading, SwatchId, TrialId};
 use study::numbers::{number, parts};
 use study::{Backing, Basis, FilmKind, Measured, Mixture, RatioError, State, TubeRef};
@@ -54,7 +55,7 @@ impl ReadingCheck {
         let Some(seen) = seen(trial, planned) else { return check };
         let place = order.place(number);
         let near = &order.swatches()[place.saturating_sub(NEAR)..];
-        let others: Vec<(u32, &Mixture)> = near
+        let others: Vec<(CellNumber, &Mixture)> = near
             .iter()
             .take(2 * NEAR)
             .filter(|it| it.id != planned.id && it.swatch.mixture.parts().len() > 1)
@@ -275,7 +276,7 @@ impl Workshop {
     pub async fn take_estimate(
         &self,
         id: TrialId,
-        number: u32,
+        number: CellNumber,
         token: Option<&str>,
     ) -> Result<(), WorkshopError> {
         let trial = self.trial(id).await?;

@@ -3,6 +3,7 @@
 use bench::{BenchEvent, Tile};
 use colour::StatedLab;
 use instruments::{DeviceError, Specimen};
+use plan::CellNumber;
 use store::{How, PlannedSwatch, StoreError, TrialId};
 use study::{Measured, RatioError, State};
 
@@ -135,7 +136,7 @@ impl Workshop {
     ///
     /// # Errors
     /// As [`Workshop::take`].
-    pub async fn read_all(&self, id: TrialId, number: u32) -> Result<(), WorkshopError> {
+    pub async fn read_all(&self, id: TrialId, number: CellNumber) -> Result<(), WorkshopError> {
         let trial = self.trial(id).await?;
         if trial.dry_readings_missing(trial.swatch(number)?.id) == 0 {
             return Ok(());
@@ -150,7 +151,7 @@ impl Workshop {
         }
     }
 
-    async fn take_missing(&self, id: TrialId, number: u32) -> Result<(), WorkshopError> {
+    async fn take_missing(&self, id: TrialId, number: CellNumber) -> Result<(), WorkshopError> {
         let trial = self.trial(id).await?;
         let planned = trial.swatch(number)?;
         self.take(&trial, planned, State::Dry, trial.dry_readings_missing(planned.id)).await

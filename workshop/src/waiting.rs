@@ -1,5 +1,6 @@
 //! A reading that waits for its meter, and one that waited in vain.
 
+use plan::CellNumber;
 use store::{SwatchId, TrialId};
 use study::State;
 
@@ -11,7 +12,7 @@ pub struct Waiting {
     /// Its swatch.
     pub swatch: SwatchId,
     /// The swatch's number.
-    pub number: u32,
+    pub number: CellNumber,
     /// In which state it is read.
     pub state: State,
     /// What it is recorded under, once.

@@ -1,6 +1,7 @@
 //! The order of the work: as planned, or by number for a trial that came from a file.
 
-use bench::{Next, Run};
+use bench::{Next, Run, Time};
+use plan::CellNumber;
 use store::PlannedSwatch;
 
 use crate::open_trial::OpenTrial;
@@ -16,9 +17,8 @@ impl<'a> WorkOrder<'a> {
     #[must_use]
     pub fn of(trial: &'a OpenTrial) -> Self {
         let planned = trial.planned().map(|plan| {
-            let by_number = |number: u32| {
-                // Swatches are stored by number, from 1.
-                trial.swatches.get(number as usize - 1).filter(|it| it.swatch.number == number)
+            let by_number = |number: CellNumber| {
+                number.of(&trial.swatches).filter(|it| it.swatch.number == number)
             };
             plan.turns().iter().filter_map(|turn| by_number(turn.swatch)).collect()
         });
@@ -46,7 +46,7 @@ impl<'a> WorkOrder<'a> {
 
     /// The swatch to go on with: the one that is due, else the one that is dry first.
     #[must_use]
-    pub fn next(&self, now: i64) -> Option<u32> {
+    pub fn next(&self, now: Time) -> Option<CellNumber> {
         match self.trial.run() {
             Some(run) => match run.next(now) {
                 Next::Do { swatch, .. } | Next::Wait { swatch, .. } => Some(swatch),
@@ -58,13 +58,13 @@ impl<'a> WorkOrder<'a> {
 
     /// Place of a swatch in the order.
     #[must_use]
-    pub fn place(&self, number: u32) -> usize {
+    pub fn place(&self, number: CellNumber) -> usize {
         self.order.iter().position(|it| it.swatch.number == number).unwrap_or_default()
     }
 
     /// Number of the swatch at a place.
     #[must_use]
-    pub fn number(&self, place: usize) -> Option<u32> {
+    pub fn number(&self, place: usize) -> Option<CellNumber> {
         self.order.get(place).map(|it| it.swatch.number)
     }
 }

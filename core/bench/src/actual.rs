@@ -5,7 +5,7 @@
 
 use std::sync::Arc;
 
-use plan::{Design, Plan, Source, Work};
+use plan::{CellNumber, Design, PileRef, Plan, Source, StepRef, Work};
 use study::{Basis, Mixture, Part, RatioError};
 
 use crate::event::Made;
@@ -31,22 +31,24 @@ pub(super) struct Piles {
     /// By step: how much is left of it, in the unit of the measure.
     left: Vec<f64>,
     /// The step that makes each pile.
-    step_of: Vec<usize>,
+    step_of: Vec<StepRef>,
     /// The step that each swatch is painted in, by number less 1.
-    painted_in: Vec<Option<usize>>,
+    painted_in: Vec<Option<StepRef>>,
 }
 
 impl Piles {
     pub fn of(plan: &Arc<Plan>, design: &Arc<Design>) -> Self {
-        let mut step_of = vec![0; plan.piles.len()];
+        let mut step_of = vec![StepRef(0); plan.piles.len()];
         for (at, step) in plan.steps.iter().enumerate() {
             if let Work::Mix(pile) = step.work {
-                step_of[pile] = at;
+                step_of[pile.0] = StepRef(at);
             }
         }
         let mut painted_in = vec![None; plan.swatches.len()];
         for turn in plan.turns() {
-            painted_in[turn.swatch as usize - 1] = turn.step;
+            if let Some(painted) = turn.swatch.place().and_then(|at| painted_in.get_mut(at)) {
+                *painted = turn.step;
+            }
         }
         Self {
             plan: Arc::clone(plan),
@@ -59,25 +61,25 @@ impl Piles {
     }
 
     /// The step that a swatch is painted in; `None` for a bare backing.
-    pub fn step(&self, swatch: u32) -> Option<usize> {
-        self.painted_in.get((swatch as usize).checked_sub(1)?).copied().flatten()
+    pub fn step(&self, swatch: CellNumber) -> Option<StepRef> {
+        swatch.of(&self.painted_in).copied().flatten()
     }
 
     /// How much is left of what a step made.
-    pub fn left(&self, step: usize) -> f64 {
-        self.left.get(step).copied().unwrap_or_default()
+    pub fn left(&self, step: StepRef) -> f64 {
+        self.left.get(step.0).copied().unwrap_or_default()
     }
 
-    pub fn step_of(&self, pile: usize) -> usize {
-        self.step_of.get(pile).copied().unwrap_or_default()
+    pub fn step_of(&self, pile: PileRef) -> StepRef {
+        self.step_of.get(pile.0).copied().unwrap_or(StepRef(0))
     }
 
     /// What a swatch holds when it is painted now.
-    pub fn held_by(&self, swatch: u32) -> Option<ActualMixture> {
-        let mixture = self.plan.swatches.get((swatch as usize).checked_sub(1)?)?.mixture.clone();
+    pub fn held_by(&self, swatch: CellNumber) -> Option<ActualMixture> {
+        let mixture = self.plan.swatch(swatch)?.mixture.clone();
         let as_planned =
             ActualMixture { mixture, ratio_error: self.planned_error(swatch), deviates: false };
-        let made = self.step(swatch).and_then(|step| self.made[step].as_ref());
+        let made = self.step(swatch).and_then(|step| self.made[step.0].as_ref());
         Some(match made {
             Some(held) if held.deviates => held.clone(),
             Some(held) => ActualMixture { ratio_error: held.ratio_error, ..as_planned },
@@ -86,25 +88,25 @@ impl Piles {
     }
 
     /// How far the planned ratio of a swatch may be off.
-    pub fn planned_error(&self, swatch: u32) -> RatioError {
+    pub fn planned_error(&self, swatch: CellNumber) -> RatioError {
         self.step(swatch).map_or(RatioError::AsStated, |step| self.error_as_planned(step))
     }
 
     /// A swatch takes its paint.
-    pub fn take(&mut self, swatch: u32) {
+    pub fn take(&mut self, swatch: CellNumber) {
         let Some(step) = self.step(swatch) else { return };
         let one = self.design.supply.one_swatch();
-        let times = match &self.plan.steps[step].work {
+        let times = match &self.plan[step].work {
             Work::Straight { cells, .. } => cells,
-            Work::Mix(pile) => &self.plan.piles[*pile].cells,
+            Work::Mix(pile) => &self.plan[*pile].cells,
         };
         let times = times.iter().filter(|it| **it == swatch).count().max(1);
-        self.left[step] -= one * times as f64;
+        self.left[step.0] -= one * times as f64;
     }
 
     /// Puts a pile together.
     pub fn make(&mut self, made: &Made) {
-        let step = &self.plan.steps[made.step];
+        let step = &self.plan[made.step];
         if let Some(kept) = &step.clear {
             for (at, left) in self.left.iter_mut().enumerate() {
                 let stays = matches!(self.plan.steps[at].work, Work::Mix(it) if kept.contains(&it));
@@ -119,22 +121,22 @@ impl Piles {
         for (source, amount) in &parts {
             if let Source::Pile(of) = source {
                 let of = self.step_of(*of);
-                self.left[of] -= amount;
+                self.left[of.0] -= amount;
             }
         }
-        self.left[made.step] += parts.iter().map(|(_, amount)| amount).sum::<f64>();
-        self.made[made.step] = Some(held);
+        self.left[made.step.0] += parts.iter().map(|(_, amount)| amount).sum::<f64>();
+        self.made[made.step.0] = Some(held);
     }
 
     /// What a step puts together by the plan.
-    pub fn planned(&self, step: usize) -> Vec<(Source, f64)> {
-        match &self.plan.steps[step].work {
+    pub fn planned(&self, step: StepRef) -> Vec<(Source, f64)> {
+        match &self.plan[step].work {
             Work::Straight { tube, cells } => {
                 let amount = self.design.supply.one_swatch() * cells.len() as f64;
                 vec![(Source::Tube(*tube), amount)]
             }
             Work::Mix(pile) => {
-                let components = self.plan.piles[*pile].components;
+                let components = self.plan[*pile].components;
                 components.into_iter().filter(|(_, amount)| *amount > 0.0).collect()
             }
         }
@@ -143,7 +145,7 @@ impl Piles {
     fn held(&self, made: &Made, parts: &[(Source, f64)]) -> ActualMixture {
         let taken = |source: &Source| match source {
             Source::Tube(_) => None,
-            Source::Pile(of) => self.made[self.step_of(*of)].as_ref(),
+            Source::Pile(of) => self.made[self.step_of(*of).0].as_ref(),
         };
         let strayed = parts.iter().filter_map(|(source, _)| taken(source)).any(|it| it.deviates);
         let deviates = strayed || !made.parts.is_empty();
@@ -153,7 +155,7 @@ impl Piles {
                 of_source(&self.plan, source, held, *amount)
             }))
         } else {
-            self.plan.makes(&self.plan.steps[made.step])
+            self.plan.makes(&self.plan[made.step])
         };
         ActualMixture { mixture, ratio_error: self.error(made, parts), deviates }
     }
@@ -188,7 +190,7 @@ impl Piles {
 
     /// The mixture of several colours that nothing but white joins here: where its colours met, its
     /// ratio was decided.
-    fn base_mix(&self, parts: &[(Source, f64)]) -> Option<usize> {
+    fn base_mix(&self, parts: &[(Source, f64)]) -> Option<PileRef> {
         let of_white = |source: &Source| match source {
             Source::Tube(tube) => Some(*tube) == self.design.white,
             Source::Pile(_) => false,
@@ -196,21 +198,21 @@ impl Piles {
         let mut others = parts.iter().map(|(source, _)| source).filter(|source| !of_white(source));
         match (others.next()?, others.next()) {
             (Source::Pile(of), None) => {
-                let colours = self.plan.piles.get(*of)?.holds.colours(self.design.white);
+                let colours = self.plan.piles.get(of.0)?.holds.colours(self.design.white);
                 (colours.count() > 1).then_some(*of)
             }
             _ => None,
         }
     }
 
-    fn error_of(&self, pile: usize) -> RatioError {
+    fn error_of(&self, pile: PileRef) -> RatioError {
         let step = self.step_of(pile);
-        self.made[step]
+        self.made[step.0]
             .as_ref()
             .map_or_else(|| self.error_as_planned(step), |held| held.ratio_error)
     }
 
-    fn error_as_planned(&self, step: usize) -> RatioError {
+    fn error_as_planned(&self, step: StepRef) -> RatioError {
         let made =
             Made { step, how: self.design.supply.measure, parts: Vec::new(), simulated: false };
         self.error(&made, &self.planned(step))
@@ -225,7 +227,8 @@ fn of_source(plan: &Plan, source: &Source, held: Option<&Mixture>, amount: f64) 
     match source {
         Source::Tube(tube) => vec![Part { tube: *tube, parts: amount }],
         Source::Pile(of) => {
-            let Some(mixture) = held.or_else(|| plan.piles.get(*of).map(|pile| &pile.holds)) else {
+            let Some(mixture) = held.or_else(|| plan.piles.get(of.0).map(|pile| &pile.holds))
+            else {
                 return Vec::new();
             };
             let total = mixture.total();

@@ -3,9 +3,10 @@
 //! Everything is painted first, in the order of the plan, wet readings in between; then each swatch
 //! is read, looked at and lifted as soon as it is dry.
 
-use plan::{Pace, Step, Swatch, Thinning, Work};
+use plan::{CellNumber, Pace, Step, StepRef, Swatch, Thinning, Work};
 use study::{Backing, FilmKind, State};
 
+use crate::numbers::Time;
 use crate::run::{Run, Square};
 
 /// Something to do with a swatch.
@@ -28,8 +29,8 @@ pub enum Task {
 pub struct Left {
     /// What.
     pub task: Task,
-    /// When it is due, in s; `None` for at once.
-    pub due: Option<i64>,
+    /// When it is due; `None` for at once.
+    pub due: Option<Time>,
 }
 
 /// What comes next.
@@ -38,16 +39,16 @@ pub enum Next {
     /// Do this with that swatch.
     Do {
         /// Its number.
-        swatch: u32,
+        swatch: CellNumber,
         /// What.
         task: Task,
     },
     /// Nothing before this time: paint is drying.
     Wait {
-        /// In s.
-        until: i64,
+        /// Until then.
+        until: Time,
         /// The swatch that is dry first.
-        swatch: u32,
+        swatch: CellNumber,
     },
     /// Everything is done.
     Finished,
@@ -69,10 +70,8 @@ pub struct Tally {
 impl Run {
     /// What is left to do with a swatch, first things first.
     #[must_use]
-    pub fn left(&self, number: u32) -> Vec<Left> {
-        let place = (number as usize).checked_sub(1);
-        let planned = place.and_then(|at| self.plan.swatches.get(at));
-        let (Some(swatch), Some(square)) = (planned, self.square(number)) else {
+    pub fn left(&self, number: CellNumber) -> Vec<Left> {
+        let (Some(swatch), Some(square)) = (self.plan.swatch(number), self.square(number)) else {
             return Vec::new();
         };
         let mut left = Vec::new();
@@ -85,7 +84,7 @@ impl Run {
         let missing = |state: State| {
             (self.design.repeats as usize).saturating_sub(square.read[state as usize])
         };
-        let mut push = |task: Task, due: Option<i64>, times: usize| {
+        let mut push = |task: Task, due: Option<Time>, times: usize| {
             left.extend(std::iter::repeat_n(Left { task, due }, times));
         };
         let dry_begun = square.dry.is_some() || square.read[State::Dry as usize] > 0;
@@ -119,9 +118,9 @@ impl Run {
     }
 
     /// When a square that was laid, and perhaps lifted since, is dry.
-    fn dry_at(&self, square: &Square) -> Option<i64> {
+    fn dry_at(&self, square: &Square) -> Option<Time> {
         let wetted = square.lifted.or(square.laid)?;
-        let by_clock = wetted + (self.design.pace.dry * 60.0) as i64;
+        let by_clock = wetted.after_minutes(self.design.pace.dry);
         match square.dry {
             Some(said) if said >= wetted => Some(said),
             _ => Some(by_clock),
@@ -130,24 +129,24 @@ impl Run {
 
     /// When a swatch is dry; `None` before it is laid.
     #[must_use]
-    pub fn dry_time(&self, number: u32) -> Option<i64> {
+    pub fn dry_time(&self, number: CellNumber) -> Option<Time> {
         self.dry_at(self.square(number)?)
     }
 
     /// What comes next at `now`.
     #[must_use]
-    pub fn next(&self, now: i64) -> Next {
-        let open: Vec<(u32, Left)> = self
+    pub fn next(&self, now: Time) -> Next {
+        let open: Vec<(CellNumber, Left)> = self
             .plan
             .turns()
             .into_iter()
             .filter_map(|turn| Some((turn.swatch, *self.left(turn.swatch).first()?)))
             .collect();
-        let skipped = |number: u32| self.square(number).is_some_and(|square| square.skipped);
+        let skipped = |number: CellNumber| self.square(number).is_some_and(|square| square.skipped);
         let is_wet = |left: &Left| left.task == Task::Read(State::Wet);
         let is_lay = |left: &Left| left.task == Task::Lay;
         let due = |left: &Left| left.due.is_none_or(|due| due <= now);
-        let first = |wanted: &dyn Fn(u32, &Left) -> bool| {
+        let first = |wanted: &dyn Fn(CellNumber, &Left) -> bool| {
             open.iter().find(|(number, left)| wanted(*number, left))
         };
         let found = first(&|_, left| is_wet(left))
@@ -166,10 +165,10 @@ impl Run {
 
     /// How far the run is at `now`.
     #[must_use]
-    pub fn tally(&self, now: i64) -> Tally {
+    pub fn tally(&self, now: Time) -> Tally {
         let mut tally = Tally { all: self.squares.len(), ..Tally::default() };
-        for (number, square) in (1..).zip(&self.squares) {
-            let left = self.left(number);
+        for (at, square) in self.squares.iter().enumerate() {
+            let left = self.left(CellNumber::at(at));
             tally.done += usize::from(left.is_empty());
             tally.skipped += usize::from(square.skipped && !left.is_empty());
             let wet = square.laid.is_some() && self.dry_at(square).is_some_and(|dry| dry > now);
@@ -182,16 +181,15 @@ impl Run {
     /// swatch that was laid is dry and everything is done. `factor` is how many times longer this
     /// user takes than planned.
     #[must_use]
-    pub fn minutes_left(&self, now: i64, factor: f64) -> (f64, f64) {
+    pub fn minutes_left(&self, now: Time, factor: f64) -> (f64, f64) {
         let pace = &self.design.pace;
         let (mut laying, mut reading, mut lifts) = (0.0, 0.0, 0.0);
         let mut dry = now;
         let mut lays = Laying::new(self, self.made.clone());
         for turn in self.plan.turns() {
-            let before = turn.step.map_or(0, |step| step + 1);
             for left in self.left(turn.swatch) {
                 match left.task {
-                    Task::Lay => laying += lays.minutes(before),
+                    Task::Lay => laying += lays.minutes(turn.step),
                     Task::Read(_) => reading += pace.read,
                     Task::Lift => lifts += 1.0,
                     Task::Bar | Task::Grain => reading += pace.read,
@@ -203,7 +201,7 @@ impl Run {
         // Lifted one after the other, they dry together.
         let dry_again = if lifts > 0.0 { pace.dry } else { 0.0 };
         let table = factor * (laying + reading + lifting);
-        let mut end = (dry - now) as f64 / 60.0;
+        let mut end = dry.minutes_since(now);
         if laying > 0.0 {
             end = end.max(factor * laying + pace.dry);
         }
@@ -225,8 +223,9 @@ impl<'a> Laying<'a> {
         Self { pace: &run.design.pace, steps: &run.plan.steps, made, upto: 0 }
     }
 
-    /// Minutes by the plan to lay one swatch, with the steps before `before` that nobody made yet.
-    pub fn minutes(&mut self, before: usize) -> f64 {
+    /// Minutes by the plan to lay one swatch, with the steps up to its own that nobody made yet.
+    pub fn minutes(&mut self, step: Option<StepRef>) -> f64 {
+        let before = step.map_or(0, |step| step.0 + 1);
         let mut minutes = self.pace.swatch;
         for at in self.upto..before {
             let (step, pace) = (&self.steps[at], self.pace);

@@ -1,29 +1,31 @@
 //! What is done at the bench besides reading.
 
-use plan::Source;
+use plan::{CellNumber, Source, StepRef};
 use serde::{Deserialize, Serialize};
 use study::{Basis, TubeRef, short_names};
+
+use crate::numbers::{EntryId, ReadingId, Time};
 
 /// One line of the log.
 #[derive(Debug, Clone, PartialEq)]
 pub struct LogEntry {
     /// Its number: later entries have larger ones.
-    pub id: i64,
+    pub id: EntryId,
     /// Number of the first entry that was stored together with it.
-    pub batch: i64,
+    pub batch: EntryId,
     /// What was done.
     pub event: BenchEvent,
-    /// When, in seconds since 1970-01-01 UTC.
-    pub at: i64,
-    /// Number of the last reading of the trial before it; 0 where there was none.
-    pub after: i64,
+    /// When.
+    pub at: Time,
+    /// The last reading of the trial before it.
+    pub after: Option<ReadingId>,
     /// Why it does not count.
     pub void: Option<String>,
 }
 
 /// True where a swatch stands laid in a log, oldest first: laid, and not spoilt since.
 #[must_use]
-pub fn is_laid(log: &[LogEntry], number: u32) -> bool {
+pub fn is_laid(log: &[LogEntry], number: CellNumber) -> bool {
     let last =
         log.iter().rev().filter(|entry| entry.void.is_none()).find_map(|entry| match entry.event {
             BenchEvent::Laid { swatch } if swatch == number => Some(true),
@@ -41,41 +43,41 @@ pub enum BenchEvent {
     /// A swatch was laid.
     Laid {
         /// Its number.
-        swatch: u32,
+        swatch: CellNumber,
     },
     /// A swatch was left out for now.
     Skipped {
         /// Its number.
-        swatch: u32,
+        swatch: CellNumber,
     },
     /// These swatches were found to be dry.
     Dry {
         /// Their numbers.
-        swatches: Vec<u32>,
+        swatches: Vec<CellNumber>,
     },
     /// A dry swatch was wetted, brushed and dabbed.
     Lifted {
         /// Its number.
-        swatch: u32,
+        swatch: CellNumber,
     },
     /// How the black bar shows through a swatch.
     Bar {
         /// Its number.
-        swatch: u32,
+        swatch: CellNumber,
         /// How much of it is seen.
         shows: BarShows,
     },
     /// How a swatch dried.
     Grain {
         /// Its number.
-        swatch: u32,
+        swatch: CellNumber,
         /// How speckled.
         grain: Grain,
     },
     /// Something was seen.
     Noted {
         /// Number of the swatch.
-        swatch: u32,
+        swatch: CellNumber,
         /// In the trade's words.
         words: Vec<Word>,
         /// In one's own.
@@ -84,7 +86,7 @@ pub enum BenchEvent {
     /// A swatch that was put out by eye is given the ratio that was estimated from its colour.
     RatioEstimated {
         /// Its number.
-        swatch: u32,
+        swatch: CellNumber,
         /// Its tubes with their shares, 0 to 1.
         parts: Vec<(TubeRef, f64)>,
         /// One standard deviation of ln of the ratio.
@@ -93,7 +95,7 @@ pub enum BenchEvent {
     /// A swatch does not count, and has to be painted again; its readings are void.
     Spoilt {
         /// Its number.
-        swatch: u32,
+        swatch: CellNumber,
         /// Why.
         reason: String,
     },
@@ -112,7 +114,7 @@ pub enum BenchEvent {
 impl BenchEvent {
     /// The one swatch it concerns.
     #[must_use]
-    pub fn swatch(&self) -> Option<u32> {
+    pub fn swatch(&self) -> Option<CellNumber> {
         match self {
             Self::Made(_) | Self::Dry { .. } | Self::Tile { .. } => None,
             Self::Laid { swatch }
@@ -130,8 +132,8 @@ impl BenchEvent {
 /// How the paint of a step was put together.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Made {
-    /// Place of the step in [`plan::Plan::steps`].
-    pub step: usize,
+    /// Which step.
+    pub step: StepRef,
     /// On a scale, by spoon or syringe, or by eye.
     pub how: Basis,
     /// What was really put together, in the unit of the plan's measure, above 0; empty for the

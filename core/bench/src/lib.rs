@@ -3,7 +3,7 @@
 //!
 //! A [`plan::Plan`], the log and the readings go in; what to do, and whether the colour is as
 //! planned, come out. The log of [`BenchEvent`]s is only ever added to; [`Run::new`] replays it together
-//! with the readings. Times are seconds since 1970-01-01 UTC, given from outside.
+//! with the readings. Every [`Time`] is given from outside.
 //!
 //! 1. `event`: what can be done besides reading.
 //! 2. `actual`: what each pile and each swatch really holds, and how surely.
@@ -17,6 +17,7 @@ mod actual;
 mod agenda;
 pub mod diagnosis;
 mod event;
+mod numbers;
 mod pace;
 mod redo;
 mod rules;
@@ -26,6 +27,7 @@ mod tiles;
 pub use actual::ActualMixture;
 pub use agenda::{Left, Next, Tally, Task};
 pub use event::{BarShows, BenchEvent, Grain, LogEntry, Made, Tile, Word, is_laid};
+pub use numbers::{EntryId, ReadingId, Time};
 pub use pace::PaceEvidence;
 pub use redo::Redo;
 pub use rules::{Refused, Standing, may_do, may_read};

@@ -50,17 +50,11 @@ impl Run {
     #[must_use]
     pub fn pace(&self) -> PaceEvidence {
         let mut laying = Laying::new(self, vec![false; self.plan.steps.len()]);
-        let minutes: Vec<f64> = self
-            .lays
-            .iter()
-            .map(|(swatch, _)| {
-                let before = self.piles.step(*swatch).map_or(0, |step| step + 1);
-                laying.minutes(before)
-            })
-            .collect();
+        let minutes: Vec<f64> =
+            self.lays.iter().map(|(swatch, _)| laying.minutes(self.piles.step(*swatch))).collect();
         let mut evidence = PaceEvidence::default();
         for (pair, planned) in self.lays.windows(2).zip(minutes.iter().skip(1)) {
-            let real = (pair[1].1 - pair[0].1) as f64 / 60.0;
+            let real = pair[1].1.minutes_since(pair[0].1);
             let at_work = real >= FASTEST * planned
                 && real > 0.0
                 && real <= BREAK_MINUTES.min(BREAK_TIMES * planned);

@@ -1,7 +1,7 @@
 //! What a spoilt swatch takes to be painted again.
 
 use plan::amounts::Scale;
-use plan::{Source, Work};
+use plan::{CellNumber, PileRef, Source, StepRef, Work};
 use study::{Basis, TubeRef};
 
 use crate::run::Run;
@@ -10,7 +10,7 @@ use crate::run::Run;
 #[derive(Debug, Clone, PartialEq)]
 pub struct Redo {
     /// The step whose paint it takes.
-    pub step: usize,
+    pub step: StepRef,
     /// What the swatch itself takes.
     pub takes: f64,
     /// What is left of that paint.
@@ -27,14 +27,14 @@ impl Run {
     /// What painting a swatch again takes; `None` for one that was never spoilt, or is laid again.
     /// `left_ml` is what was left in each tube before the trial, by [`TubeRef`].
     #[must_use]
-    pub fn redo(&self, swatch: u32, left_ml: &[Option<f64>]) -> Option<Redo> {
+    pub fn redo(&self, swatch: CellNumber, left_ml: &[Option<f64>]) -> Option<Redo> {
         let square = self.square(swatch)?;
         if square.spoilt.is_empty() || square.laid.is_some() {
             return None;
         }
         let step = self.piles.step(swatch)?;
         let takes = self.design.supply.one_swatch();
-        let straight = matches!(self.plan.steps[step].work, Work::Straight { .. });
+        let straight = matches!(self.plan[step].work, Work::Straight { .. });
         // Straight from the tube nothing lies ready.
         let left = if straight { 0.0 } else { self.piles.left(step).max(0.0) };
         let owed = self.owed(step, swatch);
@@ -45,15 +45,15 @@ impl Run {
     }
 
     /// What other swatches and piles are still to take of a step's paint.
-    fn owed(&self, step: usize, but: u32) -> f64 {
-        let Work::Mix(pile) = self.plan.steps[step].work else { return 0.0 };
-        let unlaid = |number: &&u32| {
+    fn owed(&self, step: StepRef, but: CellNumber) -> f64 {
+        let Work::Mix(pile) = self.plan[step].work else { return 0.0 };
+        let unlaid = |number: &&CellNumber| {
             **number != but && self.square(**number).is_some_and(|it| it.laid.is_none())
         };
-        let swatches = self.plan.piles[pile].cells.iter().filter(unlaid).count() as f64;
+        let swatches = self.plan[pile].cells.iter().filter(unlaid).count() as f64;
         let mut owed = swatches * self.design.supply.one_swatch();
         for (at, other) in self.plan.piles.iter().enumerate() {
-            if self.is_made(self.piles.step_of(at)) {
+            if self.is_made(self.piles.step_of(PileRef(at))) {
                 continue;
             }
             let of_pile =
@@ -64,7 +64,7 @@ impl Run {
     }
 
     /// The planned components in the same ratio, for at least `short` more, each weighable.
-    fn again(&self, step: usize, short: f64) -> Vec<(Source, f64)> {
+    fn again(&self, step: StepRef, short: f64) -> Vec<(Source, f64)> {
         let planned = self.piles.planned(step);
         let total: f64 = planned.iter().map(|(_, amount)| amount).sum();
         let scarce = planned.iter().map(|(_, amount)| *amount).fold(f64::INFINITY, f64::min);

@@ -1,5 +1,6 @@
 //! What can be done to a square, as it stands: nobody reads, lifts or judges paint that is not there.
 
+use plan::CellNumber;
 use thiserror::Error;
 
 use crate::event::{BenchEvent, LogEntry};
@@ -17,7 +18,11 @@ pub struct Standing {
 impl Standing {
     /// From the entries of a log, oldest first; `read` where a reading of the square counts.
     #[must_use]
-    pub fn of<'a>(number: u32, log: impl IntoIterator<Item = &'a LogEntry>, read: bool) -> Self {
+    pub fn of<'a>(
+        number: CellNumber,
+        log: impl IntoIterator<Item = &'a LogEntry>,
+        read: bool,
+    ) -> Self {
         let mut standing = Self { laid: read, spoilt: None };
         for entry in log.into_iter().filter(|entry| entry.void.is_none()) {
             match &entry.event {
@@ -42,14 +47,14 @@ pub enum Refused {
     #[error(
         "cell {0} is not painted yet, so this was not recorded; say first that it is mixed and swatched"
     )]
-    NotPainted(u32),
+    NotPainted(CellNumber),
     /// Its paint does not count any more.
     #[error(
         "cell {cell} was marked as spoilt ({reason}), so this was not recorded; paint it again first"
     )]
     Spoilt {
         /// Number of the cell.
-        cell: u32,
+        cell: CellNumber,
         /// Why.
         reason: String,
     },
@@ -57,14 +62,14 @@ pub enum Refused {
     #[error(
         "cell {0} is painted already, so it was not left out; void the swatch where it does not count"
     )]
-    Painted(u32),
+    Painted(CellNumber),
 }
 
 /// Whether a reading of a painted square can have been taken.
 ///
 /// # Errors
 /// For a square on which no paint stands.
-pub fn may_read(number: u32, standing: &Standing) -> Result<(), Refused> {
+pub fn may_read(number: CellNumber, standing: &Standing) -> Result<(), Refused> {
     match &standing.spoilt {
         _ if standing.laid => Ok(()),
         Some(reason) => Err(Refused::Spoilt { cell: number, reason: reason.clone() }),
@@ -97,15 +102,17 @@ pub fn may_do(event: &BenchEvent, standing: &Standing) -> Result<(), Refused> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{BarShows, Grain};
+    use crate::{BarShows, EntryId, Grain, Time};
+
+    const CELL: CellNumber = CellNumber(3);
 
     fn log(events: &[BenchEvent]) -> Vec<LogEntry> {
         let entry = |(id, event): (i64, &BenchEvent)| LogEntry {
-            id,
-            batch: id,
+            id: EntryId(id),
+            batch: EntryId(id),
             event: event.clone(),
-            at: id,
-            after: 0,
+            at: Time(id),
+            after: None,
             void: None,
         };
         (1..).zip(events).map(entry).collect()
@@ -113,13 +120,13 @@ mod tests {
 
     #[test]
     fn paint_that_is_not_there_is_neither_read_nor_judged() {
-        let laid = BenchEvent::Laid { swatch: 3 };
-        let spoilt = BenchEvent::Spoilt { swatch: 3, reason: "streaks".into() };
-        let not_painted = Err(Refused::NotPainted(3));
-        let is_spoilt = Err(Refused::Spoilt { cell: 3, reason: "streaks".into() });
+        let laid = BenchEvent::Laid { swatch: CELL };
+        let spoilt = BenchEvent::Spoilt { swatch: CELL, reason: "streaks".into() };
+        let not_painted = Err(Refused::NotPainted(CELL));
+        let is_spoilt = Err(Refused::Spoilt { cell: CELL, reason: "streaks".into() });
         let cases = [
             (vec![], false, not_painted.clone()),
-            (vec![BenchEvent::Laid { swatch: 4 }], false, not_painted),
+            (vec![BenchEvent::Laid { swatch: CellNumber(4) }], false, not_painted),
             (vec![laid.clone()], false, Ok(())),
             (vec![], true, Ok(())),
             (vec![laid.clone(), spoilt.clone()], false, is_spoilt),
@@ -127,17 +134,17 @@ mod tests {
             (vec![laid.clone(), spoilt, laid], false, Ok(())),
         ];
         for (events, read, expected) in cases {
-            let standing = Standing::of(3, &log(&events), read);
-            assert_eq!(may_read(3, &standing), expected, "{events:?}");
+            let standing = Standing::of(CELL, &log(&events), read);
+            assert_eq!(may_read(CELL, &standing), expected, "{events:?}");
             for act in [
-                BenchEvent::Lifted { swatch: 3 },
-                BenchEvent::Bar { swatch: 3, shows: BarShows::Trace },
-                BenchEvent::Grain { swatch: 3, grain: Grain::None },
-                BenchEvent::Spoilt { swatch: 3, reason: "smeared".into() },
+                BenchEvent::Lifted { swatch: CELL },
+                BenchEvent::Bar { swatch: CELL, shows: BarShows::Trace },
+                BenchEvent::Grain { swatch: CELL, grain: Grain::None },
+                BenchEvent::Spoilt { swatch: CELL, reason: "smeared".into() },
             ] {
                 assert_eq!(may_do(&act, &standing), expected, "{act:?}");
             }
-            let skip = may_do(&BenchEvent::Skipped { swatch: 3 }, &standing);
+            let skip = may_do(&BenchEvent::Skipped { swatch: CELL }, &standing);
             assert_eq!(
                 skip.is_ok(),
                 expected.is_err(),

@@ -2,21 +2,22 @@
 
 use std::sync::Arc;
 
-use plan::{Design, Plan, Source};
+use plan::{CellNumber, Design, Plan, Source, StepRef};
 use study::{Mixture, RatioError, State};
 
 use crate::actual::{ActualMixture, Piles};
 use crate::event::{BarShows, BenchEvent, Grain, LogEntry, Word};
+use crate::numbers::Time;
 
 /// A reading, as far as the run is concerned.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Taken {
     /// Number of its swatch.
-    pub swatch: u32,
+    pub swatch: CellNumber,
     /// Wet, dry or lifted.
     pub state: State,
     /// When.
-    pub at: i64,
+    pub at: Time,
     /// It does not count.
     pub void: bool,
 }
@@ -25,11 +26,11 @@ pub struct Taken {
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Square {
     /// When it was laid; `None` before, and after it was spoilt.
-    pub laid: Option<i64>,
+    pub laid: Option<Time>,
     /// When it was said to be dry.
-    pub dry: Option<i64>,
+    pub dry: Option<Time>,
     /// When it was lifted.
-    pub lifted: Option<i64>,
+    pub lifted: Option<Time>,
     /// Left out for now.
     pub skipped: bool,
     /// Why earlier paintings of it do not count, oldest first.
@@ -67,7 +68,7 @@ pub struct Run {
     /// Steps that were carried out.
     pub(crate) made: Vec<bool>,
     /// When each swatch was laid, in order, each painting once.
-    pub(crate) lays: Vec<(u32, i64)>,
+    pub(crate) lays: Vec<(CellNumber, Time)>,
 }
 
 impl Run {
@@ -96,9 +97,9 @@ impl Run {
         run
     }
 
-    fn replay(&mut self, event: &BenchEvent, at: i64) {
+    fn replay(&mut self, event: &BenchEvent, at: Time) {
         if let BenchEvent::Made(made) = event {
-            if let Some(done) = self.made.get_mut(made.step) {
+            if let Some(done) = self.made.get_mut(made.step.0) {
                 *done = true;
                 self.piles.make(made);
             }
@@ -174,18 +175,18 @@ impl Run {
             square.lifted = Some(reading.at);
         }
         if let Some(step) = self.piles.step(reading.swatch).filter(|_| unsaid) {
-            self.made[step] = true;
+            self.made[step.0] = true;
         }
     }
 
-    fn square_mut(&mut self, swatch: u32) -> Option<&mut Square> {
-        self.squares.get_mut((swatch as usize).checked_sub(1)?)
+    fn square_mut(&mut self, swatch: CellNumber) -> Option<&mut Square> {
+        self.squares.get_mut(swatch.place()?)
     }
 
     /// What became of a swatch.
     #[must_use]
-    pub fn square(&self, swatch: u32) -> Option<&Square> {
-        self.squares.get((swatch as usize).checked_sub(1)?)
+    pub fn square(&self, swatch: CellNumber) -> Option<&Square> {
+        swatch.of(&self.squares)
     }
 
     /// The plan that is followed.
@@ -196,21 +197,21 @@ impl Run {
 
     /// True once a step was carried out, whether that was said or its swatch was read.
     #[must_use]
-    pub fn is_made(&self, step: usize) -> bool {
-        self.made.get(step).copied().unwrap_or(false)
+    pub fn is_made(&self, step: StepRef) -> bool {
+        self.made.get(step.0).copied().unwrap_or(false)
     }
 
     /// The step that a swatch is painted in; `None` for a bare backing.
     #[must_use]
-    pub fn step_of(&self, swatch: u32) -> Option<usize> {
+    pub fn step_of(&self, swatch: CellNumber) -> Option<StepRef> {
         self.piles.step(swatch)
     }
 
     /// The steps that nobody carried out yet and a swatch needs, in the order of the plan: its own,
     /// and those that make what it is taken from.
     #[must_use]
-    pub fn to_make(&self, swatch: u32) -> Vec<usize> {
-        let mut needed: Vec<usize> = self.step_of(swatch).into_iter().collect();
+    pub fn to_make(&self, swatch: CellNumber) -> Vec<StepRef> {
+        let mut needed: Vec<StepRef> = self.step_of(swatch).into_iter().collect();
         let mut steps = Vec::new();
         while let Some(step) = needed.pop() {
             if self.is_made(step) || steps.contains(&step) {
@@ -228,22 +229,22 @@ impl Run {
 
     /// What a step puts together by the plan, in the unit of its measure.
     #[must_use]
-    pub fn planned_parts(&self, step: usize) -> Vec<(Source, f64)> {
+    pub fn planned_parts(&self, step: StepRef) -> Vec<(Source, f64)> {
         self.piles.planned(step)
     }
 
     /// What a swatch holds: what was really put together, else what is planned.
     #[must_use]
-    pub fn mixture(&self, swatch: u32) -> Option<&Mixture> {
+    pub fn mixture(&self, swatch: CellNumber) -> Option<&Mixture> {
         match self.square(swatch).and_then(Square::holds) {
             Some(held) => Some(&held.mixture),
-            None => Some(&self.plan.swatches.get((swatch as usize).checked_sub(1)?)?.mixture),
+            None => Some(&self.plan.swatch(swatch)?.mixture),
         }
     }
 
     /// How far the ratio of a swatch may be off.
     #[must_use]
-    pub fn ratio_error(&self, swatch: u32) -> RatioError {
+    pub fn ratio_error(&self, swatch: CellNumber) -> RatioError {
         match self.square(swatch).and_then(Square::holds) {
             Some(held) => held.ratio_error,
             None => self.piles.planned_error(swatch),

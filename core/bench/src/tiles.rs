@@ -3,6 +3,7 @@
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 
 use crate::event::{BenchEvent, LogEntry, Tile};
+use crate::numbers::ReadingId;
 
 /// A tile that reads farther than this, ΔE00, from its first reading: the meter has drifted.
 pub const MOST_DRIFT: f64 = 0.5;
@@ -16,17 +17,17 @@ pub struct Drift {
     pub tile: Tile,
     /// ΔE00 from its first reading.
     pub off: f64,
-    /// Readings later than this one …
-    pub after: i64,
+    /// Readings later than this one, or from the first …
+    pub after: Option<ReadingId>,
     /// … up to this one were taken meanwhile.
-    pub up_to: i64,
+    pub up_to: Option<ReadingId>,
 }
 
 impl Drift {
     /// True for a reading that may be off.
     #[must_use]
-    pub fn marks(&self, reading: i64) -> bool {
-        self.after < reading && reading <= self.up_to
+    pub fn marks(&self, reading: ReadingId) -> bool {
+        self.after < Some(reading) && Some(reading) <= self.up_to
     }
 }
 
@@ -52,7 +53,7 @@ impl TileDue {
 }
 
 /// The readings of a tile that count, oldest first: after which reading of the trial, and what.
-fn of_tile(log: &[LogEntry], wanted: Tile) -> impl Iterator<Item = (i64, &[f64])> {
+fn of_tile(log: &[LogEntry], wanted: Tile) -> impl Iterator<Item = (Option<ReadingId>, &[f64])> {
     log.iter().filter(|entry| entry.void.is_none()).filter_map(move |entry| match &entry.event {
         BenchEvent::Tile { tile, bands, .. } if *tile == wanted => {
             Some((entry.after, bands.as_slice()))
@@ -72,7 +73,7 @@ fn drifts_of(log: &[LogEntry], tile: Tile, conditions: Conditions) -> Vec<Drift>
         Reflectance::new(bands).ok().map(|it| Lab::from_reflectance(&it, conditions))
     };
     let mut first = None;
-    let (mut after, mut before) = (0, 0.0_f64);
+    let (mut after, mut before) = (None, 0.0_f64);
     let mut found = Vec::new();
     for (up_to, colour) in of_tile(log, tile).filter_map(|(at, bands)| Some((at, lab(bands)?))) {
         let here = ciede2000(*first.get_or_insert(colour), colour).value();
@@ -88,12 +89,12 @@ fn drifts_of(log: &[LogEntry], tile: Tile, conditions: Conditions) -> Vec<Drift>
 /// The tile to be read now. `readings` are the numbers of the trial's readings by a meter, oldest
 /// first; `finished` is true where no other task is left.
 #[must_use]
-pub fn tile_due(log: &[LogEntry], readings: &[i64], finished: bool) -> Option<TileDue> {
+pub fn tile_due(log: &[LogEntry], readings: &[ReadingId], finished: bool) -> Option<TileDue> {
     Tile::ALL.iter().copied().find_map(|tile| {
         let Some((last, _)) = of_tile(log, tile).last() else {
             return (!finished || !readings.is_empty()).then_some(TileDue::Start(tile));
         };
-        let since = readings.iter().filter(|reading| **reading > last).count();
+        let since = readings.iter().filter(|reading| Some(**reading) > last).count();
         match since {
             0 => None,
             _ if finished => Some(TileDue::End(tile)),

@@ -6,13 +6,17 @@ mod common;
 use std::sync::Arc;
 
 use bench::{
-    BenchEvent, LogEntry, Made, Next, Run, TILE_EVERY, Taken, Task, Tile, drifts, tile_due,
+    BenchEvent, EntryId, LogEntry, Made, Next, ReadingId, Run, TILE_EVERY, Taken, Task, Tile, Time,
+    drifts, tile_due,
 };
 use colour::{Conditions, Reflectance};
 use common::close;
 use plan::prior::Prior;
 use plan::steps::Steps;
-use plan::{Chart, Design, Pace, Plan, Source, StepChoice, Tests, Thinning, Work};
+use plan::{
+    CellNumber, Chart, Design, Pace, PileRef, Plan, Source, StepChoice, StepRef, Tests, Thinning,
+    Work,
+};
 use proptest::prelude::*;
 use study::{Backing, Basis, Medium, Mixture, RatioError, State, TubeRef};
 
@@ -20,7 +24,7 @@ const BLUE: TubeRef = TubeRef(0);
 const YELLOW: TubeRef = TubeRef(1);
 const WHITE: TubeRef = TubeRef(2);
 const OTHER_BLUE: TubeRef = TubeRef(3);
-const MINUTE: i64 = 60;
+const START: Time = Time(0);
 
 /// Blue against yellow in quarters, each with white 1 : 1.
 fn design(tests: Tests, thinning: Thinning) -> Arc<Design> {
@@ -59,18 +63,21 @@ fn planned(design: &Design) -> Arc<Plan> {
 struct Log(Vec<LogEntry>);
 
 impl Log {
-    fn add(&mut self, event: BenchEvent, at: i64) {
-        let id = self.0.len() as i64 + 1;
-        self.0.push(LogEntry { id, batch: id, event, at, after: 0, void: None });
+    fn add(&mut self, event: BenchEvent, at: Time) {
+        let id = EntryId(self.0.len() as i64 + 1);
+        self.0.push(LogEntry { id, batch: id, event, at, after: None, void: None });
     }
 
-    fn made(&mut self, step: usize, how: Basis, parts: &[(Source, f64)]) {
-        self.add(BenchEvent::Made(Made { step, how, parts: parts.to_vec(), simulated: false }), 0);
+    fn made(&mut self, step: StepRef, how: Basis, parts: &[(Source, f64)]) {
+        self.add(
+            BenchEvent::Made(Made { step, how, parts: parts.to_vec(), simulated: false }),
+            START,
+        );
     }
 }
 
 /// The swatch of this mixture over paper, and the step that it is painted in.
-fn square(plan: &Plan, parts: &[(TubeRef, f64)]) -> (u32, usize) {
+fn square(plan: &Plan, parts: &[(TubeRef, f64)]) -> (CellNumber, StepRef) {
     let wanted = Mixture::of(parts).ratio_key();
     let found = plan
         .swatches
@@ -81,10 +88,10 @@ fn square(plan: &Plan, parts: &[(TubeRef, f64)]) -> (u32, usize) {
     (number, turn.step.expect("painted"))
 }
 
-fn pile_of(plan: &Plan, step: usize) -> usize {
-    match plan.steps[step].work {
+fn pile_of(plan: &Plan, step: StepRef) -> PileRef {
+    match plan[step].work {
         Work::Mix(pile) => pile,
-        Work::Straight { .. } => unreachable!("step {step} mixes nothing"),
+        Work::Straight { .. } => unreachable!("{step:?} mixes nothing"),
     }
 }
 
@@ -107,12 +114,12 @@ fn what_was_weighed_goes_on_into_the_tints() {
     log.made(base_mix, Basis::Weight, &blue_and_yellow(0.15, 0.3));
     log.made(with_white, Basis::Weight, &[]);
     for swatch in [mass, tint] {
-        log.add(BenchEvent::Laid { swatch }, 0);
+        log.add(BenchEvent::Laid { swatch }, START);
     }
     let run = Run::new(&plan, &design, &log.0, &[]);
     let found = shares(run.mixture(mass).expect("laid"));
     close(found[0].1, 1.0 / 3.0, 1e-9, "blue");
-    let white = plan.piles[pile_of(&plan, with_white)].components;
+    let white = plan[pile_of(&plan, with_white)].components;
     let [white, of_mother] = white.map(|(_, amount)| amount);
     let found = shares(run.mixture(tint).expect("laid"));
     close(found[0].1, of_mother / 3.0 / (white + of_mother), 1e-9, "blue in the tint");
@@ -129,15 +136,15 @@ fn what_was_weighed_goes_on_into_the_tints() {
     // What was done as planned holds exactly what was planned.
     let mut log = Log::default();
     log.made(base_mix, Basis::Weight, &[]);
-    log.add(BenchEvent::Laid { swatch: mass }, 0);
+    log.add(BenchEvent::Laid { swatch: mass }, START);
     let run = Run::new(&plan, &design, &log.0, &[]);
-    assert_eq!(run.mixture(mass), Some(&plan.swatches[mass as usize - 1].mixture));
+    assert_eq!(run.mixture(mass), plan.swatch(mass).map(|it| &it.mixture));
 
     // By eye it is only meant, in the tint as well; and another tube is another tube.
     let mut log = Log::default();
     log.made(base_mix, Basis::Eye, &[(Source::Tube(OTHER_BLUE), 1.0), (Source::Tube(YELLOW), 1.0)]);
     log.made(with_white, Basis::Weight, &[]);
-    log.add(BenchEvent::Laid { swatch: tint }, 0);
+    log.add(BenchEvent::Laid { swatch: tint }, START);
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.ratio_error(tint), RatioError::ByEye);
     let held = run.mixture(tint).expect("laid");
@@ -163,13 +170,13 @@ fn what_a_swatch_is_taken_from_is_made_first() {
     };
     // A mixture that was left out is mixed for its tint, once.
     let mut log = Log::default();
-    log.add(BenchEvent::Skipped { swatch: mass }, 0);
+    log.add(BenchEvent::Skipped { swatch: mass }, START);
     assert_eq!(to_make(&log, &[], tint), [base_mix, with_white]);
     log.made(base_mix, Basis::Weight, &[]);
     assert_eq!(to_make(&log, &[], tint), [with_white]);
-    assert_eq!(to_make(&log, &[], mass), [0; 0]);
+    assert_eq!(to_make(&log, &[], mass), []);
     // What was read has been mixed, whether that was said or not.
-    let read = [Taken { swatch: mass, state: State::Dry, at: 0, void: false }];
+    let read = [Taken { swatch: mass, state: State::Dry, at: START, void: false }];
     assert_eq!(to_make(&Log::default(), &read, tint), [with_white]);
 }
 
@@ -182,13 +189,12 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
     let (tint, with_white) = square(&plan, &[(BLUE, 0.5), (YELLOW, 0.5), (WHITE, 1.0)]);
     let one = design.supply.one_swatch();
     close(one, 0.1248, 1e-9, "one swatch");
-    let (pile, tint_pile) =
-        (&plan.piles[pile_of(&plan, base_mix)], &plan.piles[pile_of(&plan, with_white)]);
+    let (pile, tint_pile) = (&plan[pile_of(&plan, base_mix)], &plan[pile_of(&plan, with_white)]);
     let of_mother = tint_pile.components[1].1;
     let mut log = Log::default();
     log.made(base_mix, Basis::Weight, &[]);
-    log.add(BenchEvent::Laid { swatch: mass }, 0);
-    log.add(BenchEvent::Spoilt { swatch: mass, reason: "a trace of red".into() }, 1);
+    log.add(BenchEvent::Laid { swatch: mass }, START);
+    log.add(BenchEvent::Spoilt { swatch: mass, reason: "a trace of red".into() }, Time(1));
 
     // Once spoilt, the tint's share is still owed: what is left does not feed both.
     let redo = Run::new(&plan, &design, &log.0, &[]).redo(mass, &[None; 4]).expect("spoilt");
@@ -204,7 +210,7 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
 
     // After the tint is made, enough is lacking still, and the yellow tube is empty.
     log.made(with_white, Basis::Weight, &[]);
-    log.add(BenchEvent::Laid { swatch: tint }, 2);
+    log.add(BenchEvent::Laid { swatch: tint }, Time(2));
     let run = Run::new(&plan, &design, &log.0, &[]);
     let redo = run.redo(mass, &[Some(60.0), Some(0.2), Some(60.0), None]).expect("spoilt");
     close(redo.owed, 0.0, 1e-9, "nothing owed");
@@ -214,7 +220,7 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
 
     // Mixed and laid again, it is as any other, and the reason stays.
     log.made(base_mix, Basis::Weight, &redo.again);
-    log.add(BenchEvent::Laid { swatch: mass }, 3);
+    log.add(BenchEvent::Laid { swatch: mass }, Time(3));
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.redo(mass, &[None; 4]), None);
     assert_eq!(run.square(mass).expect("there").spoilt, ["a trace of red"]);
@@ -224,10 +230,10 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
 fn work_through(
     design: &Arc<Design>,
     plan: &Arc<Plan>,
-    skip: &[u32],
-) -> (Vec<(u32, Task)>, Log, Vec<Taken>) {
+    skip: &[CellNumber],
+) -> (Vec<(CellNumber, Task)>, Log, Vec<Taken>) {
     let (mut log, mut taken, mut done) = (Log::default(), Vec::new(), Vec::new());
-    let mut now = 0;
+    let mut now = START;
     for swatch in skip {
         log.add(BenchEvent::Skipped { swatch: *swatch }, now);
     }
@@ -268,7 +274,7 @@ proptest! {
     #[test]
     fn every_run_comes_to_its_end(
         opacity: bool, lift: bool, wet: bool, water: bool,
-        skip in prop::collection::vec(4_u32..12, 0..3),
+        skip in prop::collection::vec((4_u32..12).prop_map(CellNumber), 0..3),
     ) {
         let thinning = if water {
             Thinning::Water
@@ -278,9 +284,9 @@ proptest! {
         let design = design(Tests { opacity, lift, wet }, thinning);
         let plan = planned(&design);
         let (done, log, taken) = work_through(&design, &plan, &skip);
-        let laid: Vec<u32> = done.iter().filter(|it| it.1 == Task::Lay).map(|it| it.0).collect();
-        let painted: Vec<u32> = plan.turns().iter().filter(|it| it.step.is_some()).map(|it| it.swatch).collect();
-        let (last, first): (Vec<u32>, Vec<u32>) = painted.iter().partition(|it| skip.contains(it));
+        let laid: Vec<CellNumber> = done.iter().filter(|it| it.1 == Task::Lay).map(|it| it.0).collect();
+        let painted: Vec<CellNumber> = plan.turns().iter().filter(|it| it.step.is_some()).map(|it| it.swatch).collect();
+        let (last, first): (Vec<CellNumber>, Vec<CellNumber>) = painted.iter().partition(|it| skip.contains(it));
         prop_assert_eq!(laid, [first, last].concat());
         for swatch in &plan.swatches {
             let count = |state| taken.iter().filter(|it| it.swatch == swatch.number && it.state == state).count();
@@ -291,9 +297,9 @@ proptest! {
             prop_assert_eq!(count(State::Lifted), if lifted { 2 } else { 0 });
         }
         let run = Run::new(&plan, &design, &log.0, &taken);
-        let tally = run.tally(i64::MAX / 2);
+        let tally = run.tally(Time(i64::MAX));
         prop_assert_eq!((tally.done, tally.drying), (tally.all, 0));
-        prop_assert!(run.minutes_left(i64::MAX / 2, 1.0).0.abs() < 1e-9);
+        prop_assert!(run.minutes_left(Time(i64::MAX), 1.0).0.abs() < 1e-9);
     }
 }
 
@@ -303,29 +309,34 @@ fn what_is_said_to_be_dry_is_due_at_once_and_time_runs_down() {
     let plan = planned(&design);
     let (mass, _) = square(&plan, &[(BLUE, 1.0)]);
     let mut log = Log::default();
-    let (whole, _) = Run::new(&plan, &design, &[], &[]).minutes_left(0, 1.0);
+    let (whole, _) = Run::new(&plan, &design, &[], &[]).minutes_left(START, 1.0);
     // The plan's own clock tells the same, but for a look at each bar.
     let over_black =
         |swatch: &&plan::Swatch| swatch.backing == Backing::Black && !swatch.mixture.is_bare();
     let bars = plan.swatches.iter().filter(over_black).count() as f64;
     let wanted = plan.costs.table_minutes + bars * design.pace.read;
     close(whole, wanted, 1e-9, "minutes at the table");
-    log.add(BenchEvent::Laid { swatch: mass }, 0);
+    log.add(BenchEvent::Laid { swatch: mass }, START);
     let run = Run::new(&plan, &design, &log.0, &[]);
-    assert_eq!(run.dry_time(mass), Some(45 * MINUTE));
-    assert!(run.minutes_left(0, 1.0).0 < whole);
-    close(run.minutes_left(0, 2.0).0, 2.0 * run.minutes_left(0, 1.0).0, 1e-9, "half as fast");
-    log.add(BenchEvent::Dry { swatches: vec![mass] }, 10 * MINUTE);
+    assert_eq!(run.dry_time(mass), Some(START.after_minutes(45.0)));
+    assert!(run.minutes_left(START, 1.0).0 < whole);
+    close(
+        run.minutes_left(START, 2.0).0,
+        2.0 * run.minutes_left(START, 1.0).0,
+        1e-9,
+        "half as fast",
+    );
+    log.add(BenchEvent::Dry { swatches: vec![mass] }, START.after_minutes(10.0));
     let run = Run::new(&plan, &design, &log.0, &[]);
-    assert_eq!(run.dry_time(mass), Some(10 * MINUTE));
-    assert_eq!(run.left(mass)[0].due, Some(10 * MINUTE));
+    assert_eq!(run.dry_time(mass), Some(START.after_minutes(10.0)));
+    assert_eq!(run.left(mass)[0].due, Some(START.after_minutes(10.0)));
 }
 
 #[test]
 fn the_pace_is_learnt_from_swatches_and_not_from_breaks() {
     let design = tinted();
     let plan = planned(&design);
-    let painted: Vec<u32> =
+    let painted: Vec<CellNumber> =
         plan.turns().iter().filter(|it| it.step.is_some()).map(|it| it.swatch).collect();
     // Twice the planned time for each, and lunch before the fourth.
     let mut log = Log::default();
@@ -333,7 +344,7 @@ fn the_pace_is_learnt_from_swatches_and_not_from_breaks() {
     for (place, swatch) in painted.iter().enumerate() {
         now += 2.0 * lay_minutes(&design, &plan, &log, *swatch);
         now += if place == 3 { 60.0 } else { 0.0 };
-        log = laid(&plan, &log, *swatch, (now * 60.0).round() as i64);
+        log = laid(&plan, &log, *swatch, START.after_minutes(now));
     }
     let pace = Run::new(&plan, &design, &log.0, &[]).pace();
     assert_eq!(pace.swatches, painted.len() - 2);
@@ -342,43 +353,43 @@ fn the_pace_is_learnt_from_swatches_and_not_from_breaks() {
 }
 
 /// The log after a swatch was laid, with every step that leads to it.
-fn laid(plan: &Plan, log: &Log, swatch: u32, at: i64) -> Log {
+fn laid(plan: &Plan, log: &Log, swatch: CellNumber, at: Time) -> Log {
     let mut after = Log(log.0.clone());
     let turn = plan.turns().into_iter().find(|turn| turn.swatch == swatch);
-    for step in 0..=turn.and_then(|turn| turn.step).expect("painted") {
-        after.made(step, Basis::Weight, &[]);
+    for step in 0..=turn.and_then(|turn| turn.step).expect("painted").0 {
+        after.made(StepRef(step), Basis::Weight, &[]);
     }
     after.add(BenchEvent::Laid { swatch }, at);
     after
 }
 
 /// What a swatch takes by the plan: what is left before it, less what is left after it.
-fn lay_minutes(design: &Arc<Design>, plan: &Arc<Plan>, log: &Log, swatch: u32) -> f64 {
-    let left = |log: &Log| Run::new(plan, design, &log.0, &[]).minutes_left(0, 1.0).0;
-    left(log) - left(&laid(plan, log, swatch, 0))
+fn lay_minutes(design: &Arc<Design>, plan: &Arc<Plan>, log: &Log, swatch: CellNumber) -> f64 {
+    let left = |log: &Log| Run::new(plan, design, &log.0, &[]).minutes_left(START, 1.0).0;
+    left(log) - left(&laid(plan, log, swatch, START))
 }
 
 #[test]
 fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
     let tile = |id: i64, tile: Tile, r: f64, after: i64| LogEntry {
-        id,
-        batch: id,
+        id: EntryId(id),
+        batch: EntryId(id),
         event: BenchEvent::Tile {
             tile,
             bands: Reflectance::flat(r).bands().to_vec(),
             simulated: false,
         },
-        at: 0,
-        after,
+        at: START,
+        after: (after > 0).then_some(ReadingId(after)),
         void: None,
     };
     assert_eq!(tile_due(&[], &[], false).map(|it| it.tile()), Some(Tile::White));
     assert_eq!(tile_due(&[], &[], true), None);
     let start = [tile(1, Tile::White, 0.84, 0), tile(2, Tile::Check, 0.5, 0)];
     assert_eq!(tile_due(&start[..1], &[], false).map(|it| it.tile()), Some(Tile::Check));
-    assert_eq!(tile_due(&start, &[7], false), None);
-    assert_eq!(tile_due(&start, &[7], true).map(|it| it.tile()), Some(Tile::White));
-    let many: Vec<i64> = (1..=TILE_EVERY as i64).collect();
+    assert_eq!(tile_due(&start, &[ReadingId(7)], false), None);
+    assert_eq!(tile_due(&start, &[ReadingId(7)], true).map(|it| it.tile()), Some(Tile::White));
+    let many: Vec<ReadingId> = (1..=TILE_EVERY as i64).map(ReadingId).collect();
     assert!(tile_due(&start, &many, false).is_some());
     assert!(tile_due(&start, &many[1..], false).is_none());
 
@@ -391,7 +402,7 @@ fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
     ]);
     let found = drifts(&log, Conditions::D65_10);
     let marked: Vec<i64> =
-        (1..=40).filter(|it| found.iter().any(|drift| drift.marks(*it))).collect();
+        (1..=40).filter(|it| found.iter().any(|drift| drift.marks(ReadingId(*it)))).collect();
     assert_eq!(marked, (11..=30).collect::<Vec<i64>>());
     assert!(found[0].off > 0.5 && found[0].tile == Tile::White);
     log[3].void = Some("taken back".into());
@@ -409,16 +420,16 @@ fn an_estimated_ratio_is_of_record_until_the_swatch_is_painted_again() {
     log.made(base, Basis::Eye, &[]);
     log.made(with_white, Basis::Eye, &[]);
     for swatch in [mass, tint] {
-        log.add(BenchEvent::Laid { swatch }, 0);
+        log.add(BenchEvent::Laid { swatch }, START);
     }
     let parts = vec![(BLUE, 0.3), (YELLOW, 0.7)];
-    log.add(BenchEvent::RatioEstimated { swatch: mass, parts, sigma: 0.1 }, 1);
+    log.add(BenchEvent::RatioEstimated { swatch: mass, parts, sigma: 0.1 }, Time(1));
     let run = Run::new(&plan, &design, &log.0, &[]);
     close(shares(run.mixture(mass).expect("laid"))[0].1, 0.3, 1e-9, "blue");
     assert_eq!(run.ratio_error(mass), RatioError::Estimated(0.1));
     assert_eq!(run.ratio_error(tint), RatioError::ByEye);
-    log.add(BenchEvent::Spoilt { swatch: mass, reason: "streaks".into() }, 2);
-    log.add(BenchEvent::Laid { swatch: mass }, 3);
+    log.add(BenchEvent::Spoilt { swatch: mass, reason: "streaks".into() }, Time(2));
+    log.add(BenchEvent::Laid { swatch: mass }, Time(3));
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.ratio_error(mass), RatioError::ByEye);
 }

@@ -9,6 +9,7 @@ use crate::design::{Chart, Design, StepChoice, Thinning, Third};
 use crate::error::PlanError;
 use crate::ladder::{Ladder, planned_ladder};
 use crate::limits::MOST_GRID;
+use crate::numbers::CellNumber;
 use crate::prior::Prior;
 use crate::remark::Remark;
 use crate::swatch::Swatch;
@@ -69,9 +70,9 @@ impl RowAbout {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Cell {
     /// The swatch of this number.
-    First(u32),
+    First(CellNumber),
     /// Painted once more beside its neighbours, and not read: the swatch of this number.
-    Again(u32),
+    Again(CellNumber),
     /// Nothing.
     Gap,
 }
@@ -86,7 +87,7 @@ pub(super) struct Squares {
     pub rows: Vec<Row>,
     pub ladders: Vec<Ladder>,
     pub remarks: Vec<Remark>,
-    places: HashMap<SquareKey, u32>,
+    places: HashMap<SquareKey, CellNumber>,
 }
 
 impl Squares {
@@ -129,7 +130,7 @@ impl Squares {
     }
 
     fn cell(&mut self, mixture: &Mixture, backing: Backing, film: FilmKind) -> Cell {
-        let next = u32::try_from(self.swatches.len() + 1).unwrap_or(u32::MAX);
+        let next = CellNumber::at(self.swatches.len());
         let number = *self.places.entry((mixture.ratio_key(), backing, film)).or_insert(next);
         if number < next {
             return Cell::Again(number);

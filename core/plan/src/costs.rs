@@ -84,7 +84,7 @@ fn paint(design: &Design, tubes: usize, piles: &[Pile], steps: &[Step]) -> Vec<P
                 amounts[tube.0] += design.supply.one_swatch() * cells.len() as f64;
             }
             Work::Mix(pile) => {
-                for (source, amount) in &piles[*pile].components {
+                for (source, amount) in &piles[pile.0].components {
                     if let Source::Tube(tube) = source {
                         amounts[tube.0] += amount;
                     }
@@ -127,7 +127,7 @@ impl Clock {
                 Work::Straight { cells, .. } => cells,
                 Work::Mix(pile) => {
                     clock.work(2.0 * pace.weigh + pace.mix);
-                    &piles[*pile].cells
+                    &piles[pile.0].cells
                 }
             };
             for _ in cells {

@@ -16,6 +16,7 @@ mod design;
 mod error;
 mod ladder;
 mod limits;
+mod numbers;
 pub mod order;
 mod piles;
 mod plan;
@@ -31,6 +32,7 @@ pub use design::{Chart, Design, Pace, StepChoice, Supply, Tests, Thinning, Third
 pub use error::PlanError;
 pub use ladder::{Ladder, StepSource};
 pub use limits::{MOST_GRID, MOST_LADDERS, MOST_SQUARES};
+pub use numbers::{CellNumber, PileRef, StepRef};
 pub use piles::{Pile, PileKind, Source};
 pub use plan::{Plan, Turn};
 pub use remark::Remark;

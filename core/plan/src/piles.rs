@@ -11,15 +11,17 @@ use crate::amounts::{self, Scale};
 use crate::charts::{Cell, Squares};
 use crate::design::{Design, Supply, Thinning};
 use crate::error::PlanError;
+use crate::numbers::{CellNumber, PileRef};
 use crate::prior::Prior;
+use crate::swatch::Swatch;
 
 /// What one component of a pile is taken from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Source {
     /// Straight from the tube.
     Tube(TubeRef),
-    /// From a pile, by its place in [`crate::Plan::piles`].
-    Pile(usize),
+    /// From a pile.
+    Pile(PileRef),
 }
 
 /// What a pile is for.
@@ -51,7 +53,7 @@ pub struct Pile {
     /// ΔE00 of a ratio that is off by as much; `None` where its colour cannot be predicted.
     pub colour_error: Option<f64>,
     /// Numbers of the swatches painted from it; one stands twice where it is painted twice.
-    pub cells: Vec<u32>,
+    pub cells: Vec<CellNumber>,
 }
 
 impl Pile {
@@ -68,7 +70,7 @@ pub(super) struct Group {
     /// The colour: one tube, or a mixture of tubes.
     pub base_mix: Mixture,
     /// Squares painted straight from the tube; empty where the base_mix is a mixture.
-    pub straight: Vec<u32>,
+    pub straight: Vec<CellNumber>,
     /// Its piles, each after those it needs; sources count from the group's first pile.
     pub piles: Vec<Pile>,
     /// The row that first asks for it: groups of one ladder follow each other.
@@ -94,7 +96,7 @@ pub(super) fn groups(
     for (at, row) in squares.rows.iter().enumerate() {
         for cell in &row.cells {
             let (Cell::First(number) | Cell::Again(number)) = *cell else { continue };
-            let mixture = &squares.swatches[number as usize - 1].mixture;
+            let Some(Swatch { mixture, .. }) = number.of(&squares.swatches) else { continue };
             if mixture.is_bare() {
                 continue;
             }
@@ -121,13 +123,13 @@ fn without_white(mixture: &Mixture, white: Option<TubeRef>) -> (Mixture, f64) {
 /// Squares wanted of one colour, by parts of white.
 struct Wanted {
     base_mix: Mixture,
-    squares: Vec<(f64, Vec<u32>)>,
+    squares: Vec<(f64, Vec<CellNumber>)>,
     ladder: usize,
 }
 
 impl Wanted {
-    fn add(&mut self, parts: f64, number: u32) {
-        let same = |(known, _): &&mut (f64, Vec<u32>)| (known - parts).abs() <= 1e-6 * parts;
+    fn add(&mut self, parts: f64, number: CellNumber) {
+        let same = |(known, _): &&mut (f64, Vec<CellNumber>)| (known - parts).abs() <= 1e-6 * parts;
         if let Some((_, cells)) = self.squares.iter_mut().find(same) {
             cells.push(number);
             return;
@@ -156,7 +158,7 @@ impl Bench<'_> {
     fn group(&self, wanted: Wanted) -> Result<Group, PlanError> {
         let Wanted { base_mix, squares, ladder } = wanted;
         let one = self.supply.one_swatch();
-        let own: Vec<u32> =
+        let own: Vec<CellNumber> =
             squares.iter().find(|it| it.0 == 0.0).map_or_else(Vec::new, |it| it.1.clone());
         // Backwards: the tints first, since the base_mix feeds them.
         let mut need = one * own.len() as f64;
@@ -177,7 +179,7 @@ impl Bench<'_> {
             _ => {
                 let piles = self.base_mix(&base_mix, need, own)?;
                 let last = piles.len() - 1;
-                (piles, Vec::new(), Source::Pile(last))
+                (piles, Vec::new(), Source::Pile(PileRef(last)))
             }
         };
         for (tint, cells) in tints {
@@ -196,7 +198,7 @@ impl Bench<'_> {
         &self,
         base_mix: &Mixture,
         need: f64,
-        cells: Vec<u32>,
+        cells: Vec<CellNumber>,
     ) -> Result<Vec<Pile>, PlanError> {
         let need = self.least(need);
         let parts = base_mix.parts();
@@ -222,7 +224,7 @@ impl Bench<'_> {
         if let Some(last) = piles.last_mut() {
             last.kind = PileKind::Base;
         }
-        let (from, source) = (piles.len(), Source::Pile(piles.len() - 1));
+        let (from, source) = (piles.len(), Source::Pile(PileRef(piles.len() - 1)));
         piles.extend(made.piles.into_iter().map(|pile| placed(pile, from, source)));
         Ok(piles)
     }
@@ -266,7 +268,7 @@ impl Bench<'_> {
                 colour_error: None,
                 cells: Vec::new(),
             });
-            strong = Source::Pile(at);
+            strong = Source::Pile(PileRef(at));
         }
         if weighed.let_downs.is_empty() {
             taken_scarce = weighed.scarce_g;
@@ -318,7 +320,7 @@ enum BaseOr {
 }
 
 /// Stands for the base_mix until its own place is known.
-const OF_BASE: Source = Source::Pile(usize::MAX);
+const OF_BASE: Source = Source::Pile(PileRef(usize::MAX));
 
 impl BaseOr {
     fn source(self) -> Source {
@@ -334,7 +336,7 @@ fn placed(mut pile: Pile, from: usize, base_mix: Source) -> Pile {
     for (source, _) in &mut pile.components {
         *source = match *source {
             OF_BASE => base_mix,
-            Source::Pile(at) => Source::Pile(from + at),
+            Source::Pile(PileRef(at)) => Source::Pile(PileRef(from + at)),
             tube @ Source::Tube(_) => tube,
         };
     }

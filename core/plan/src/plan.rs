@@ -1,5 +1,7 @@
 //! A design to its plan.
 
+use std::ops::Index;
+
 use serde::{Deserialize, Serialize};
 use study::{Mixture, TubeRef};
 
@@ -9,6 +11,7 @@ use crate::design::{Chart, Design, StepChoice, Thinning};
 use crate::error::PlanError;
 use crate::ladder::Ladder;
 use crate::limits::{MOST_GRID, MOST_LADDERS, MOST_SQUARES};
+use crate::numbers::{CellNumber, PileRef, StepRef};
 use crate::piles::{self, Pile};
 use crate::prior::{POOR_FIT, Prior, PriorLevel};
 use crate::remark::Remark;
@@ -38,9 +41,9 @@ pub struct Plan {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Turn {
     /// Its number.
-    pub swatch: u32,
-    /// Place in [`Plan::steps`] of the step it is painted in; `None` for a bare backing.
-    pub step: Option<usize>,
+    pub swatch: CellNumber,
+    /// The step it is painted in; `None` for a bare backing.
+    pub step: Option<StepRef>,
 }
 
 impl Plan {
@@ -103,11 +106,11 @@ impl Plan {
         for (at, step) in self.steps.iter().enumerate() {
             let cells = match &step.work {
                 Work::Straight { cells, .. } => cells,
-                Work::Mix(pile) => &self.piles[*pile].cells,
+                Work::Mix(pile) => &self[*pile].cells,
             };
             for cell in cells {
-                if !std::mem::replace(&mut known[*cell as usize], true) {
-                    turns.push(Turn { swatch: *cell, step: Some(at) });
+                if !std::mem::replace(&mut known[cell.0 as usize], true) {
+                    turns.push(Turn { swatch: *cell, step: Some(StepRef(at)) });
                 }
             }
         }
@@ -119,14 +122,36 @@ impl Plan {
     pub fn makes(&self, step: &Step) -> Mixture {
         match &step.work {
             Work::Straight { tube, .. } => Mixture::neat(*tube),
-            Work::Mix(pile) => self.piles[*pile].holds.clone(),
+            Work::Mix(pile) => self[*pile].holds.clone(),
         }
+    }
+
+    /// The swatch of a number.
+    #[must_use]
+    pub fn swatch(&self, number: CellNumber) -> Option<&Swatch> {
+        number.of(&self.swatches)
     }
 
     /// The pile that a swatch is painted from; `None` for paint straight from the tube.
     #[must_use]
-    pub fn pile_of(&self, swatch: u32) -> Option<&Pile> {
+    pub fn pile_of(&self, swatch: CellNumber) -> Option<&Pile> {
         self.piles.iter().find(|pile| pile.cells.contains(&swatch))
+    }
+}
+
+impl Index<StepRef> for Plan {
+    type Output = Step;
+
+    fn index(&self, step: StepRef) -> &Step {
+        &self.steps[step.0]
+    }
+}
+
+impl Index<PileRef> for Plan {
+    type Output = Pile;
+
+    fn index(&self, pile: PileRef) -> &Pile {
+        &self.piles[pile.0]
     }
 }
 

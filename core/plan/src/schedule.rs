@@ -6,6 +6,7 @@ use study::{Mixture, TubeRef};
 
 use crate::design::Design;
 use crate::error::PlanError;
+use crate::numbers::{CellNumber, PileRef, StepRef};
 use crate::order::{customary_order, working_order};
 use crate::piles::{Group, Pile, Source};
 use crate::prior::Prior;
@@ -28,7 +29,7 @@ pub struct Step {
     /// ΔE00 that a trace of the step before would make here; `None` where it cannot be told.
     pub residue: Option<f64>,
     /// Put the palette aside first, keeping these piles.
-    pub clear: Option<Vec<usize>>,
+    pub clear: Option<Vec<PileRef>>,
     /// The pile's place on the palette, from 0; `None` for paint straight from the tube.
     pub place: Option<usize>,
 }
@@ -41,10 +42,10 @@ pub enum Work {
         /// Which tube.
         tube: TubeRef,
         /// Numbers of the swatches.
-        cells: Vec<u32>,
+        cells: Vec<CellNumber>,
     },
     /// Mix a pile, and swatch what it is for.
-    Mix(usize),
+    Mix(PileRef),
 }
 
 /// Everything in order.
@@ -95,10 +96,10 @@ impl Table<'_> {
         for mut pile in group.piles {
             for (source, _) in &mut pile.components {
                 if let Source::Pile(at) = source {
-                    *at += first;
+                    at.0 += first;
                 }
             }
-            self.step(Work::Mix(self.piles.len()), &pile.holds, new_colour);
+            self.step(Work::Mix(PileRef(self.piles.len())), &pile.holds, new_colour);
             self.piles.push(pile);
             new_colour = false;
         }
@@ -181,12 +182,16 @@ fn residues(prior: &Prior, ends: &[(&Mixture, &Mixture)]) -> Option<Vec<Vec<f64>
 /// Gives each pile its place on the palette, and says where the palette must be cleared.
 fn lay_out(steps: &mut [Step], piles: &[Pile], places: usize) -> Result<(), PlanError> {
     let last_use = last_uses(steps, piles);
-    let mut on_palette: Vec<Option<usize>> = vec![None; places];
+    let mut on_palette: Vec<Option<PileRef>> = vec![None; places];
     for (at, step) in steps.iter_mut().enumerate() {
         let Work::Mix(pile) = step.work else { continue };
         if on_palette.iter().all(Option::is_some) {
-            let kept: Vec<usize> =
-                on_palette.iter().flatten().copied().filter(|it| last_use[*it] >= at).collect();
+            let kept: Vec<PileRef> = on_palette
+                .iter()
+                .flatten()
+                .copied()
+                .filter(|it| last_use[it.0] >= StepRef(at))
+                .collect();
             if kept.len() >= places {
                 return Err(PlanError::TooFewPlaces { places, needed: kept.len() + 1 });
             }
@@ -206,14 +211,14 @@ fn lay_out(steps: &mut [Step], piles: &[Pile], places: usize) -> Result<(), Plan
 }
 
 /// The step at which each pile is used last.
-fn last_uses(steps: &[Step], piles: &[Pile]) -> Vec<usize> {
-    let mut last = vec![0; piles.len()];
-    for (at, step) in steps.iter().enumerate() {
+fn last_uses(steps: &[Step], piles: &[Pile]) -> Vec<StepRef> {
+    let mut last = vec![StepRef(0); piles.len()];
+    for (at, step) in steps.iter().enumerate().map(|(at, step)| (StepRef(at), step)) {
         let Work::Mix(pile) = step.work else { continue };
-        last[pile] = last[pile].max(at);
-        for (source, _) in &piles[pile].components {
+        last[pile.0] = last[pile.0].max(at);
+        for (source, _) in &piles[pile.0].components {
             if let Source::Pile(of) = source {
-                last[*of] = at;
+                last[of.0] = at;
             }
         }
     }

@@ -3,11 +3,13 @@
 use serde::{Deserialize, Serialize};
 use study::{Backing, FilmKind, Mixture, TubeLabel, TubeRef};
 
+use crate::numbers::CellNumber;
+
 /// One square on the sheet.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Swatch {
     /// Its number on the sheet, from 1.
-    pub number: u32,
+    pub number: CellNumber,
     /// What is painted; empty for the bare backing, which is only read.
     pub mixture: Mixture,
     /// What it is painted on.

@@ -10,8 +10,8 @@ use plan::amounts::Film;
 use plan::prior::{Prior, learn};
 use plan::steps::{Steps, StepsError};
 use plan::{
-    Cell, Chart, Design, Pace, PileKind, Plan, PlanError, Source, StepChoice, StepSource, Supply,
-    Tests, Thinning, Third, Work,
+    Cell, CellNumber, Chart, Design, Pace, PileKind, Plan, PlanError, Source, StepChoice,
+    StepSource, Supply, Tests, Thinning, Third, Work,
 };
 use proptest::prelude::*;
 use study::{Backing, Basis, FilmKind, Medium, Mixture, TubeLabel, TubeRef};
@@ -287,7 +287,7 @@ proptest! {
         let plan = Plan::new(&design, &prior, &[None; 5]).expect("a plan");
         let step = match design.supply.measure { Basis::Eye => 1e-9, _ => design.supply.resolution };
         let one = design.supply.one_swatch();
-        let mut painted: Vec<u32> = Vec::new();
+        let mut painted: Vec<CellNumber> = Vec::new();
         let (mut of_tubes, mut of_piles) = ([0.0; 5], vec![0.0; plan.piles.len()]);
         let mut made = vec![false; plan.piles.len()];
         // What is really in each pile, from the amounts alone.
@@ -303,44 +303,44 @@ proptest! {
             match &work.work {
                 Work::Straight { tube, cells } => {
                     for cell in cells {
-                        let swatch = &plan.swatches[*cell as usize - 1];
+                        let swatch = plan.swatch(*cell).expect("a swatch");
                         prop_assert_eq!(&swatch.mixture, &Mixture::neat(*tube));
                     }
                     of_tubes[tube.0] += one * cells.len() as f64;
                     painted.extend(cells);
                 }
                 Work::Mix(at) => {
-                    let pile = &plan.piles[*at];
+                    let pile = &plan[*at];
                     for (source, amount) in pile.components {
                         prop_assert!(amount > 0.0);
                         match source {
                             Source::Tube(tube) => {
                                 of_tubes[tube.0] += amount;
-                                content[*at][tube.0] += amount;
+                                content[at.0][tube.0] += amount;
                             }
                             Source::Pile(of) => {
-                                prop_assert!(made[of] && palette.contains(&Some(of)));
-                                of_piles[of] += amount;
-                                let (taken, whole) = (content[of], content[of].iter().sum::<f64>());
-                                for (here, there) in content[*at].iter_mut().zip(taken) {
+                                prop_assert!(made[of.0] && palette.contains(&Some(of)));
+                                of_piles[of.0] += amount;
+                                let (taken, whole) = (content[of.0], content[of.0].iter().sum::<f64>());
+                                for (here, there) in content[at.0].iter_mut().zip(taken) {
                                     *here += amount * there / whole;
                                 }
                             }
                         }
                     }
-                    let whole: f64 = content[*at].iter().sum();
+                    let whole: f64 = content[at.0].iter().sum();
                     for part in pile.holds.parts() {
                         // Each weighing rounds a part by 5 % at most, and a let-down weighs twice.
-                        let (meant, found) = (part.parts / pile.holds.total(), content[*at][part.tube.0] / whole);
+                        let (meant, found) = (part.parts / pile.holds.total(), content[at.0][part.tube.0] / whole);
                         prop_assert!((found / meant).ln().abs() < 0.16, "{pile:?} holds {found}, not {meant}");
                     }
                     for cell in &pile.cells {
-                        let swatch = &plan.swatches[*cell as usize - 1];
+                        let swatch = plan.swatch(*cell).expect("a swatch");
                         prop_assert_eq!(swatch.mixture.ratio_key(), pile.holds.ratio_key());
                     }
-                    of_piles[*at] += one * pile.cells.len() as f64;
+                    of_piles[at.0] += one * pile.cells.len() as f64;
                     painted.extend(&pile.cells);
-                    made[*at] = true;
+                    made[at.0] = true;
                     let place = work.place.expect("a pile has its place");
                     prop_assert!(palette[place].is_none());
                     palette[place] = Some(*at);
@@ -352,30 +352,30 @@ proptest! {
         }
         // At the bench each swatch has one turn, and its pile is mixed by then.
         let turns = plan.turns();
-        let mut numbers: Vec<u32> = turns.iter().map(|turn| turn.swatch).collect();
+        let mut numbers: Vec<CellNumber> = turns.iter().map(|turn| turn.swatch).collect();
         prop_assert!(turns.windows(2).all(|pair| pair[0].step <= pair[1].step));
         for turn in &turns {
-            let swatch = &plan.swatches[turn.swatch as usize - 1];
+            let swatch = plan.swatch(turn.swatch).expect("a swatch");
             match turn.step {
                 None => prop_assert!(swatch.mixture.is_bare()),
                 Some(step) => {
-                    let made = plan.makes(&plan.steps[step]);
+                    let made = plan.makes(&plan[step]);
                     prop_assert_eq!(made.ratio_key(), swatch.mixture.ratio_key());
                 }
             }
         }
         numbers.sort_unstable();
-        prop_assert!(numbers.iter().copied().eq(1..=plan.swatches.len() as u32));
+        prop_assert!(numbers.iter().map(|it| it.0).eq(1..=plan.swatches.len() as u32));
         for need in &plan.costs.paint {
             prop_assert!((need.amount - of_tubes[need.tube.0]).abs() < 1e-9);
         }
         prop_assert!((plan.costs.paint.iter().map(|it| it.amount).sum::<f64>() - of_tubes.iter().sum::<f64>()).abs() < 1e-9);
-        let mut squares: Vec<u32> = plan
+        let mut squares: Vec<CellNumber> = plan
             .rows
             .iter()
             .flat_map(|row| &row.cells)
             .filter_map(|cell| match cell { Cell::First(at) | Cell::Again(at) => Some(*at), Cell::Gap => None })
-            .filter(|at| !plan.swatches[*at as usize - 1].mixture.is_bare())
+            .filter(|at| !plan.swatch(*at).expect("a swatch").mixture.is_bare())
             .collect();
         painted.sort_unstable();
         squares.sort_unstable();

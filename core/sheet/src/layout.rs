@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use plan::{Cell, Plan, Row};
+use plan::{Cell, CellNumber, Plan, Row};
 use serde::{Deserialize, Serialize};
 use study::{Backing, TubeLabel, TubeRef};
 
@@ -58,7 +58,7 @@ pub struct PlacedTitle {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PlacedCell {
     /// Number of its swatch.
-    pub number: u32,
+    pub number: CellNumber,
     /// Painted once more, and not read.
     pub again: bool,
     /// From the left, mm.
@@ -213,7 +213,7 @@ impl Pen<'_> {
                 Cell::Again(number) => (number, true),
                 Cell::Gap => continue,
             };
-            let Some(swatch) = self.plan.swatches.get(number as usize - 1) else { continue };
+            let Some(swatch) = self.plan.swatch(number) else { continue };
             placed.push(PlacedCell {
                 number,
                 again,

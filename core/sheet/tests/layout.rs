@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use colour::Conditions;
 use plan::prior::Prior;
 use plan::steps::Steps;
-use plan::{Cell, Chart, Design, Plan, StepChoice, Thinning};
+use plan::{Cell, CellNumber, Chart, Design, Plan, StepChoice, Thinning};
 use proptest::prelude::*;
 use sheet::{CORNER_MARK_MM, LayoutError, Mark, Paper, Sheet, SheetCode, lay_out};
 use study::{Backing, TubeLabel, TubeRef};
@@ -61,7 +61,7 @@ proptest! {
         let plan = plan(tested, steps, whites, grid, opacity);
         let sheets = lay_out(&plan, &labels(), Some(TubeRef(5)), paper, side).expect("a layout");
         let (width, height) = paper.size_mm();
-        let mut times: HashMap<(u32, bool), usize> = HashMap::new();
+        let mut times: HashMap<(CellNumber, bool), usize> = HashMap::new();
         for (sheet, number) in sheets.iter().zip(1..) {
             prop_assert_eq!((sheet.number, sheet.of), (number, sheets.len()));
             prop_assert!(!sheet.cells.is_empty());
@@ -79,7 +79,7 @@ proptest! {
                 SheetCode { trial: 3, edition: 2, layout: 1, sheet: number, of: sheet.of, paper, side_mm: side };
             prop_assert_eq!(code.to_string().parse::<SheetCode>(), Ok(code));
         }
-        let mut wanted: HashMap<(u32, bool), usize> = HashMap::new();
+        let mut wanted: HashMap<(CellNumber, bool), usize> = HashMap::new();
         for cell in plan.rows.iter().flat_map(|row| &row.cells) {
             match *cell {
                 Cell::First(number) => *wanted.entry((number, false)).or_default() += 1,

@@ -2,7 +2,7 @@
 
 use bench::{BenchEvent, LogEntry};
 use csv::{Terminator, WriterBuilder};
-use plan::{Plan, Source};
+use plan::{CellNumber, Plan, Source};
 use study::{TubeLabel, TubeRef};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
@@ -24,7 +24,7 @@ pub fn write(log: &[LogEntry], plan: &Plan, tubes: &[TubeLabel], unit: &str) -> 
 }
 
 fn row(entry: &LogEntry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [String; 7] {
-    let at = OffsetDateTime::from_unix_timestamp(entry.at).ok();
+    let at = OffsetDateTime::from_unix_timestamp(entry.at.0).ok();
     let at = at.and_then(|at| at.format(&Rfc3339).ok()).unwrap_or_default();
     let cell = entry.event.swatch().map_or_else(String::new, |cell| cell.to_string());
     let void = entry.void.clone().unwrap_or_default();
@@ -40,12 +40,12 @@ fn row(entry: &LogEntry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [Strin
             if made.simulated {
                 put_together.push_str(" (simulated)");
             }
-            ("mixed", format!("step {}", made.step + 1))
+            ("mixed", format!("step {}", made.step.0 + 1))
         }
         BenchEvent::Laid { .. } => ("laid", String::new()),
         BenchEvent::Skipped { .. } => ("left out", String::new()),
         BenchEvent::Dry { swatches } => {
-            let cells: Vec<String> = swatches.iter().map(u32::to_string).collect();
+            let cells: Vec<String> = swatches.iter().map(CellNumber::to_string).collect();
             ("dry", format!("cells {}", cells.join(" ")))
         }
         BenchEvent::Lifted { .. } => ("lifted", String::new()),

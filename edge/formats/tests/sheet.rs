@@ -118,7 +118,7 @@ fn a_printed_cell_measures_twenty_millimetres() {
             sheets[0].cells.iter().filter(|cell| !cell.again && cell.backing == Backing::Paper);
         let row: Vec<_> = row.collect();
         let first =
-            row.windows(5).find(|five| five.iter().all(|it| it.y_mm > 80.0 && it.number >= 17));
+            row.windows(5).find(|five| five.iter().all(|it| it.y_mm > 80.0 && it.number.0 >= 17));
         let first = first.expect("five squares in a row")[0];
         let strokes = page.strokes(first.y_mm + 13.0, first.x_mm - 1.0);
         for (at, pair) in strokes.windows(2).take(9).enumerate() {

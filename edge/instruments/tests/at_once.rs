@@ -4,6 +4,7 @@ use bench::diagnosis::{Cause, Context, ReadColour, diagnose, estimate};
 use colour::{Conditions, Lab, Reflectance};
 use instruments::simulated::{MixingTable, SimulatedMeter, tubes_alone};
 use instruments::{Meter, Specimen};
+use plan::CellNumber;
 use plan::prior::{Prior, learn};
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
@@ -168,7 +169,7 @@ fn another_ratio_and_swapped_cells_are_told_apart() {
         let (a, b, ln, planned) = by_eye(&mut chance, true);
         let (.., before) = by_eye(&mut chance, false);
         let (.., neighbour) = by_eye(&mut chance, true);
-        let others = [(8, &neighbour), (9, &before)];
+        let others = [(CellNumber(8), &neighbour), (CellNumber(9), &before)];
         let at = Context {
             planned: &planned,
             ratio_error: 0.02,
@@ -191,7 +192,7 @@ fn another_ratio_and_swapped_cells_are_told_apart() {
         }
         if let Some(cause) = says(&neighbour) {
             of_swaps += 1;
-            swaps += usize::from(cause == Cause::Swapped(8));
+            swaps += usize::from(cause == Cause::Swapped(CellNumber(8)));
         }
     }
     println!("another ratio: {ratios} of {of_ratios}; swapped cells: {swaps} of {of_swaps}");

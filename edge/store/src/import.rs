@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use plan::Swatch;
+use plan::{CellNumber, Swatch};
 use sqlx::SqliteConnection;
 use study::{Backing, FilmKind, Reading, Study, TubeRef};
 
@@ -88,7 +88,7 @@ async fn swatch_of(
         return Ok(*known);
     }
     let swatch = Swatch {
-        number: u32::try_from(swatches.len() + 1).unwrap_or(u32::MAX),
+        number: CellNumber::at(swatches.len()),
         mixture: reading.mixture.clone(),
         backing: reading.backing,
         film: reading.film,

@@ -29,6 +29,7 @@ mod writing;
 use std::path::PathBuf;
 use std::sync::Arc;
 
+pub use bench::ReadingId;
 pub use error::StoreError;
 pub use file::Hold;
 pub use ids::{PaletteId, TrialId};
@@ -37,8 +38,8 @@ pub use plans::TrialPlan;
 pub use readings::How;
 use sqlx::SqlitePool;
 pub use trial::{
-    Circumstances, Last, NewTrial, PlannedSwatch, ReadingId, Role, Stamp, StoredReading, SwatchId,
-    Trial, TrialSummary, TrialTube,
+    Circumstances, Last, NewTrial, PlannedSwatch, Role, Stamp, StoredReading, SwatchId, Trial,
+    TrialSummary, TrialTube,
 };
 pub use tubes::{ShelfTube, TubeId};
 

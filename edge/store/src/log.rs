@@ -1,10 +1,11 @@
 //! The log of the bench: what was done besides reading. Lines are only ever added, and voided.
 
-use bench::{BenchEvent, LogEntry, Standing, may_do};
+use bench::{BenchEvent, EntryId, LogEntry, ReadingId, Standing, Time, may_do};
+use plan::CellNumber;
 use sqlx::SqliteConnection;
 
 use crate::ids::TrialId;
-use crate::trial::{Last, ReadingId, SwatchId};
+use crate::trial::{Last, SwatchId};
 use crate::tubes::TubeId;
 use crate::voids::insert_void;
 use crate::{Store, StoreError, records};
@@ -57,7 +58,7 @@ impl Store {
     pub async fn spoil(
         &self,
         trial: TrialId,
-        (swatch, number): (SwatchId, u32),
+        (swatch, number): (SwatchId, CellNumber),
         reason: &str,
         token: Option<&str>,
     ) -> Result<(), StoreError> {
@@ -152,7 +153,7 @@ async fn check(
 pub(crate) async fn standing(
     connection: &mut SqliteConnection,
     trial: TrialId,
-    number: u32,
+    number: CellNumber,
 ) -> Result<Standing, StoreError> {
     let read = sqlx::query_scalar!(
         r#"SELECT EXISTS (
@@ -161,7 +162,7 @@ pub(crate) async fn standing(
                AND NOT EXISTS (SELECT 1 FROM void WHERE void.reading_id = reading.id)
            ) AS "read!: bool""#,
         trial.0,
-        number
+        number.0
     )
     .fetch_one(&mut *connection)
     .await?;
@@ -172,7 +173,7 @@ pub(crate) async fn standing(
            FROM deed LEFT JOIN deed_void ON deed_void.deed_id = deed.id
            WHERE trial_id = ? AND swatch = ? ORDER BY deed.id"#,
         trial.0,
-        number
+        number.0
     )
     .fetch_all(connection)
     .await?;
@@ -182,13 +183,13 @@ pub(crate) async fn standing(
 }
 
 /// Voids an event with those that were stored together with it.
-async fn void_batch(connection: &mut SqliteConnection, event: i64) -> Result<(), StoreError> {
+async fn void_batch(connection: &mut SqliteConnection, event: EntryId) -> Result<(), StoreError> {
     sqlx::query!(
         "INSERT INTO deed_void (deed_id, reason)
          SELECT id, ? FROM deed WHERE batch = (SELECT batch FROM deed WHERE id = ?)
            AND id NOT IN (SELECT deed_id FROM deed_void)",
         TAKEN_BACK,
-        event
+        event.0
     )
     .execute(connection)
     .await?;
@@ -235,7 +236,7 @@ async fn insert(
     let mut batch = None;
     for event in events {
         let text = records::write("deed", event)?;
-        let swatch = event.swatch();
+        let swatch = event.swatch().map(|number| number.0);
         // The first of a batch carries its token.
         let token = if batch.is_none() { token } else { None };
         let done = sqlx::query!(
@@ -276,11 +277,11 @@ struct EntryRow {
 impl EntryRow {
     fn entry(self) -> Result<LogEntry, StoreError> {
         Ok(LogEntry {
-            id: self.id,
-            batch: self.batch,
+            id: EntryId(self.id),
+            batch: EntryId(self.batch),
             event: records::read_event(self.version, &self.deed)?,
-            at: self.at,
-            after: self.after_reading,
+            at: Time(self.at),
+            after: (self.after_reading > 0).then_some(ReadingId(self.after_reading)),
             void: self.reason,
         })
     }

@@ -3,10 +3,11 @@
 use std::collections::HashMap;
 use std::sync::Arc;
 
-use bench::{Refused, Standing, may_read};
+use bench::{ReadingId, Refused, Standing, Time, may_read};
 use colour::{Conditions, Lab, Reflectance, StatedLab};
 use futures_util::TryStreamExt as _;
 use mixing::Geometry;
+use plan::CellNumber;
 use sqlx::SqliteConnection;
 use study::{Measured, RatioError, Reading, ReadingSource, State};
 
@@ -14,7 +15,7 @@ use crate::error::parse;
 use crate::ids::TrialId;
 use crate::log::{is_known, standing};
 use crate::swatches::swatches;
-use crate::trial::{PlannedSwatch, ReadingId, StoredReading, SwatchId};
+use crate::trial::{PlannedSwatch, StoredReading, SwatchId};
 use crate::voids::insert_void;
 use crate::{Store, StoreError};
 
@@ -227,7 +228,8 @@ async fn check_paint(
     .await?
     .ok_or(StoreError::NotFound("swatch"))?;
     if found.painted_here {
-        may_read(found.number, &standing(connection, trial, found.number).await?)?;
+        let number = CellNumber(found.number);
+        may_read(number, &standing(connection, trial, number).await?)?;
     }
     Ok(())
 }
@@ -475,7 +477,7 @@ impl Row {
                 void: self.reason,
             },
             instrument,
-            taken: self.taken,
+            taken: Time(self.taken),
             voided_since: self.from_source == Some(0),
         })
     }

@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use plan::Swatch;
+use plan::{CellNumber, Swatch};
 use sqlx::SqliteConnection;
 use study::{FilmKind, Mixture, Part, TubeRef};
 
@@ -38,7 +38,7 @@ pub(crate) async fn swatches(
             Ok(PlannedSwatch {
                 id: SwatchId(row.id),
                 swatch: Swatch {
-                    number: u32::try_from(row.number).unwrap_or_default(),
+                    number: CellNumber(u32::try_from(row.number).unwrap_or_default()),
                     mixture: Mixture::new(mixtures.remove(&row.id).unwrap_or_default()),
                     backing: parse("backing", &row.backing)?,
                     film: parse::<FilmKind>("film", &row.film)?,
@@ -57,7 +57,7 @@ pub(crate) async fn insert_swatch(
     let done = sqlx::query!(
         "INSERT INTO swatch (trial_id, number, backing, film) VALUES (?, ?, ?, ?)",
         trial.0,
-        swatch.number,
+        swatch.number.0,
         backing,
         film
     )

@@ -4,9 +4,9 @@ use std::fmt;
 use std::str::FromStr;
 use std::sync::Arc;
 
-use bench::{BenchEvent, LogEntry, Run, Taken};
+use bench::{BenchEvent, EntryId, LogEntry, ReadingId, Run, Taken, Time};
 use colour::Conditions;
-use plan::{Pile, Plan, Swatch};
+use plan::{CellNumber, Pile, Plan, Swatch};
 use rustc_hash::{FxHashMap, FxHashSet};
 use study::{
     Mixture, Protocol, RatioError, Reading, ReadingSource, State, Study, TubeLabel, TubeRef,
@@ -187,7 +187,7 @@ impl Trial {
     #[must_use]
     pub fn run(&self) -> Option<Run> {
         let plan = self.plan.as_ref()?;
-        let numbers: FxHashMap<SwatchId, u32> =
+        let numbers: FxHashMap<SwatchId, CellNumber> =
             self.swatches.iter().map(|planned| (planned.id, planned.swatch.number)).collect();
         let taken = |stored: &Arc<StoredReading>| {
             Some(Taken {
@@ -306,10 +306,6 @@ pub struct TrialSummary {
     pub put_away: bool,
 }
 
-/// A reading in the records.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
-pub struct ReadingId(pub i64);
-
 /// A reading with what the records add to it.
 #[derive(Debug, Clone, PartialEq)]
 pub struct StoredReading {
@@ -321,8 +317,8 @@ pub struct StoredReading {
     pub reading: Reading,
     /// What it was taken with: an instrument, `by hand` or `file`.
     pub instrument: Arc<str>,
-    /// When, in seconds since 1970-01-01 UTC.
-    pub taken: i64,
+    /// When.
+    pub taken: Time,
     /// It was voided here, and not by the file it came from.
     pub voided_since: bool,
 }
@@ -339,7 +335,7 @@ impl StoredReading {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Last {
     /// The event of this number, with those that were stored together with it.
-    BenchEvent(i64),
+    BenchEvent(EntryId),
     /// This reading.
     Reading(ReadingId),
 }
@@ -350,7 +346,7 @@ impl Last {
     pub(crate) fn of(log: &[LogEntry], reading: Option<(ReadingId, bool)>) -> Option<Self> {
         let event = log.iter().rfind(|entry| entry.void.is_none());
         match (event, reading) {
-            (Some(event), reading) if reading.is_none_or(|(id, _)| event.after >= id.0) => {
+            (Some(event), reading) if event.after >= reading.map(|(id, _)| id) => {
                 (!matches!(event.event, BenchEvent::Spoilt { .. }))
                     .then_some(Self::BenchEvent(event.id))
             }

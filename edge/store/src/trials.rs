@@ -1,5 +1,6 @@
 //! Trials: what is tested, how, and on which swatches.
 
+use bench::ReadingId;
 use colour::Conditions;
 use rustc_hash::FxHashMap;
 use sqlx::SqliteConnection;
@@ -8,9 +9,7 @@ use study::{Protocol, TubeLabel, TubeRef};
 use crate::error::parse;
 use crate::ids::TrialId;
 use crate::swatches::swatches;
-use crate::trial::{
-    Circumstances, NewTrial, ReadingId, Role, Stamp, Trial, TrialSummary, TrialTube,
-};
+use crate::trial::{Circumstances, NewTrial, Role, Stamp, Trial, TrialSummary, TrialTube};
 use crate::tubes::TubeId;
 use crate::{Store, StoreError, log, plans, tubes};
 

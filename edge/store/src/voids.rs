@@ -1,9 +1,9 @@
 //! Voids: a row beside a reading that does not count.
 
+use bench::ReadingId;
 use sqlx::SqliteConnection;
 
 use crate::StoreError;
-use crate::trial::ReadingId;
 
 pub(crate) async fn insert_void(
     connection: &mut SqliteConnection,

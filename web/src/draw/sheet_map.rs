@@ -1,6 +1,7 @@
 //! The sheet in small: which square is done, which is at hand.
 
 use askama::Template;
+use plan::CellNumber;
 
 use super::Paint;
 
@@ -28,7 +29,7 @@ pub(crate) enum MapState {
 /// One square.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(crate) struct MapCell {
-    pub number: u32,
+    pub number: CellNumber,
     pub title: String,
     pub href: String,
     pub state: MapState,

@@ -2,7 +2,9 @@
 
 use std::collections::HashMap;
 
-use plan::{Pile, PileKind, Plan, Source, Step, Supply, Work, mixture_label};
+use plan::{
+    CellNumber, Pile, PileKind, PileRef, Plan, Source, Step, StepRef, Supply, Work, mixture_label,
+};
 use study::{Backing, Basis, FilmKind, Mixture, TubeLabel, TubeRef};
 use workshop::OpenTrial;
 
@@ -36,7 +38,7 @@ pub(crate) struct WorkList<'a> {
     supply: Supply,
     labels: Vec<TubeLabel>,
     white: Option<TubeRef>,
-    sheets: HashMap<u32, usize>,
+    sheets: HashMap<CellNumber, usize>,
     /// Where the piles that each step takes from stand by then.
     sources: Vec<[Option<usize>; 2]>,
 }
@@ -86,14 +88,14 @@ impl<'a> WorkList<'a> {
 
     /// Every step.
     pub fn steps(&self) -> Vec<MixStep> {
-        (0..self.plan.steps.len()).map(|at| self.step(at)).collect()
+        (0..self.plan.steps.len()).map(|at| self.step(StepRef(at))).collect()
     }
 
     /// Where something is taken from, by name.
     pub fn source(&self, source: &Source) -> String {
         match source {
             Source::Tube(tube) => self.name(*tube),
-            Source::Pile(of) => self.label(&self.plan.piles[*of].holds),
+            Source::Pile(of) => self.label(&self.plan[*of].holds),
         }
     }
 
@@ -105,11 +107,11 @@ impl<'a> WorkList<'a> {
         self.supply.measure == Basis::Weight
     }
 
-    /// One step, by its place.
-    pub fn step(&self, at: usize) -> MixStep {
-        let (step, number) = (&self.plan.steps[at], at + 1);
+    /// One step.
+    pub fn step(&self, at: StepRef) -> MixStep {
+        let (step, number) = (&self.plan[at], at.0 + 1);
         let before = || {
-            let before = self.plan.steps.get(at.checked_sub(1)?)?;
+            let before = self.plan.steps.get(at.0.checked_sub(1)?)?;
             Some(self.label(&self.plan.makes(before)))
         };
         let clean = if step.clean { clean_up(step, before().as_deref()) } else { String::new() };
@@ -130,8 +132,8 @@ impl<'a> WorkList<'a> {
                 cells: self.cells(cells),
                 off: String::new(),
             },
-            Work::Mix(at) => {
-                let pile = &self.plan.piles[*at];
+            Work::Mix(pile) => {
+                let pile = &self.plan[*pile];
                 MixStep {
                     number,
                     clean,
@@ -154,7 +156,7 @@ impl<'a> WorkList<'a> {
             from: match (source, place) {
                 (Source::Tube(tube), _) => self.name(*tube),
                 (Source::Pile(_), Some(place)) => format!("from pile {}", place + 1),
-                (Source::Pile(of), None) => self.label(&self.plan.piles[*of].holds),
+                (Source::Pile(of), None) => self.label(&self.plan[*of].holds),
             },
         };
         let parts = pile.components.iter().zip(places);
@@ -162,8 +164,8 @@ impl<'a> WorkList<'a> {
     }
 
     /// `sheet 1: 12, 13 × 3`: a swatch that is painted again beside its neighbours counts twice.
-    fn cells(&self, cells: &[u32]) -> String {
-        let mut counted: Vec<(u32, usize)> = Vec::new();
+    fn cells(&self, cells: &[CellNumber]) -> String {
+        let mut counted: Vec<(CellNumber, usize)> = Vec::new();
         for cell in cells {
             match counted.iter_mut().find(|(known, _)| known == cell) {
                 Some((_, times)) => *times += 1,
@@ -181,12 +183,12 @@ impl<'a> WorkList<'a> {
         words.collect::<Vec<_>>().join(", ")
     }
 
-    fn clear(&self, kept: &[usize]) -> String {
+    fn clear(&self, kept: &[PileRef]) -> String {
         if kept.is_empty() {
             return "Put the palette aside and take a fresh one.".into();
         }
         let kept: Vec<String> =
-            kept.iter().map(|pile| self.label(&self.plan.piles[*pile].holds)).collect();
+            kept.iter().map(|pile| self.label(&self.plan[*pile].holds)).collect();
         format!("Take a fresh palette, and move over to it, from place 1 on: {}.", kept.join("; "))
     }
 }
@@ -194,7 +196,7 @@ impl<'a> WorkList<'a> {
 /// For each step, the places of the piles it takes from: a pile that is kept moves when the palette
 /// is cleared.
 fn source_places(plan: &Plan) -> Vec<[Option<usize>; 2]> {
-    let mut places: HashMap<usize, usize> = HashMap::new();
+    let mut places: HashMap<PileRef, usize> = HashMap::new();
     let of_step = |step: &Step| {
         if let Some(kept) = &step.clear {
             places = kept.iter().enumerate().map(|(place, pile)| (*pile, place)).collect();
@@ -203,7 +205,7 @@ fn source_places(plan: &Plan) -> Vec<[Option<usize>; 2]> {
         if let Some(place) = step.place {
             places.insert(pile, place);
         }
-        plan.piles[pile].components.map(|(source, _)| match source {
+        plan[pile].components.map(|(source, _)| match source {
             Source::Pile(of) => places.get(&of).copied(),
             Source::Tube(_) => None,
         })

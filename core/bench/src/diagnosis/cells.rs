@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use plan::{Swatch, mixture_label};
+use plan::{CellNumber, Swatch, mixture_label};
 use study::{Backing, FilmKind, Mixture, Part, Reading, Study, TubeLabel, TubeRef};
 
 /// Shares of each tube count as the same within this, 3 %: a ratio is written with a few digits.
@@ -26,10 +26,10 @@ pub fn cells<'a>(
     file: &Study,
     tubes: &[TubeLabel],
     swatches: &'a [Swatch],
-    holds: impl Fn(u32) -> Option<&'a Mixture>,
-) -> Result<Vec<u32>, NoCell> {
+    holds: impl Fn(CellNumber) -> Option<&'a Mixture>,
+) -> Result<Vec<CellNumber>, NoCell> {
     let places: Vec<Option<TubeRef>> = file.tubes.iter().map(|label| place(label, tubes)).collect();
-    let mut by_tubes: HashMap<Key, Vec<(u32, &Mixture)>> = HashMap::new();
+    let mut by_tubes: HashMap<Key, Vec<(CellNumber, &Mixture)>> = HashMap::new();
     for swatch in swatches {
         let held = holds(swatch.number).unwrap_or(&swatch.mixture);
         let alike = by_tubes.entry(key(held, swatch.backing, swatch.film)).or_default();

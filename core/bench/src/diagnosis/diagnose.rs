@@ -6,8 +6,8 @@
 //! weights beforehand are ours.
 
 use colour::{Lab, ciede2000};
-use plan::mixture_label;
 use plan::prior::Prior;
+use plan::{CellNumber, mixture_label};
 use study::{Backing, FilmKind, Mixture, Part, TubeLabel, TubeRef};
 
 use super::estimate::estimate;
@@ -37,7 +37,7 @@ pub struct Context<'a> {
     /// What was mixed just before.
     pub before: Option<&'a Mixture>,
     /// Other swatches that are painted about now, by number.
-    pub others: &'a [(u32, &'a Mixture)],
+    pub others: &'a [(CellNumber, &'a Mixture)],
     /// The white.
     pub white: Option<TubeRef>,
 }
@@ -65,7 +65,7 @@ pub enum Cause {
     /// A trace of what was mixed before, as a share of the whole.
     Trace(f64),
     /// The colour of another swatch: the cells may have been swapped.
-    Swapped(u32),
+    Swapped(CellNumber),
     /// None of these.
     SomethingElse,
 }
@@ -186,12 +186,12 @@ impl Room {
     }
 
     fn swapped(&self, prior: &Prior, at: &Context<'_>, seen: ReadColour) -> Option<(Cause, f64)> {
-        let likely = |(number, mixture): &(u32, &Mixture)| {
+        let likely = |(number, mixture): &(CellNumber, &Mixture)| {
             let colour: Lab = prior.colour(mixture)?;
             let off = ciede2000(colour, seen.lab).value();
             Some((*number, self.likely(off, self.ratio)))
         };
-        let all: Vec<(u32, f64)> = at.others.iter().filter_map(likely).collect();
+        let all: Vec<(CellNumber, f64)> = at.others.iter().filter_map(likely).collect();
         let (number, best) = all.iter().copied().max_by(|one, other| one.1.total_cmp(&other.1))?;
         Some((Cause::Swapped(number), BEFOREHAND[3] * best / all.len() as f64))
     }

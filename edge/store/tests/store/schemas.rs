@@ -5,7 +5,7 @@ use std::fs;
 use std::path::{Path, PathBuf};
 
 use bench::{BarShows, BenchEvent, Grain, Made, Tile, Word};
-use plan::Source;
+use plan::{CellNumber, PileRef, Source, StepRef};
 use store::{Store, TrialId, records};
 use study::{Basis, ReadingSource, TubeRef};
 
@@ -146,19 +146,23 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
 
 /// Every kind of bench event.
 fn events() -> Vec<BenchEvent> {
-    let parts = vec![(Source::Tube(TubeRef(0)), 0.25), (Source::Pile(3), 1.5)];
+    let parts = vec![(Source::Tube(TubeRef(0)), 0.25), (Source::Pile(PileRef(3)), 1.5)];
     vec![
-        BenchEvent::Made(Made { step: 2, how: Basis::Weight, parts, simulated: true }),
-        BenchEvent::Laid { swatch: 7 },
-        BenchEvent::Skipped { swatch: 8 },
-        BenchEvent::Dry { swatches: vec![7, 9] },
-        BenchEvent::Lifted { swatch: 7 },
-        BenchEvent::Bar { swatch: 7, shows: BarShows::Plain },
-        BenchEvent::Grain { swatch: 7, grain: Grain::Slight },
-        BenchEvent::Noted { swatch: 7, words: vec![Word::Streaky], note: "thin".into() },
-        BenchEvent::Spoilt { swatch: 7, reason: "streaks".into() },
+        BenchEvent::Made(Made { step: StepRef(2), how: Basis::Weight, parts, simulated: true }),
+        BenchEvent::Laid { swatch: CellNumber(7) },
+        BenchEvent::Skipped { swatch: CellNumber(8) },
+        BenchEvent::Dry { swatches: vec![CellNumber(7), CellNumber(9)] },
+        BenchEvent::Lifted { swatch: CellNumber(7) },
+        BenchEvent::Bar { swatch: CellNumber(7), shows: BarShows::Plain },
+        BenchEvent::Grain { swatch: CellNumber(7), grain: Grain::Slight },
+        BenchEvent::Noted {
+            swatch: CellNumber(7),
+            words: vec![Word::Streaky],
+            note: "thin".into(),
+        },
+        BenchEvent::Spoilt { swatch: CellNumber(7), reason: "streaks".into() },
         BenchEvent::RatioEstimated {
-            swatch: 7,
+            swatch: CellNumber(7),
             parts: vec![(TubeRef(0), 0.25), (TubeRef(1), 0.75)],
             sigma: 0.1,
         },

@@ -2,7 +2,7 @@
 
 use bench::{BenchEvent, LogEntry, Made, Word};
 use colour::{Conditions, Lab, Reflectance, StatedLab};
-use plan::Source;
+use plan::{Source, StepRef};
 use store::{How, Last, NewPalette, PlannedSwatch, ReadingId, Store, StoreError, TubeId};
 use study::palette::{PaletteRole, School};
 use study::{Basis, Measured, RatioError, State, TubeRef};
@@ -229,7 +229,12 @@ async fn the_log_of_the_bench_is_only_added_to() {
     let trial = started(&store).await;
     let (swatch, number) = (trial.swatches[3].id, trial.swatches[3].swatch.number);
     let laid = [
-        BenchEvent::Made(Made { step: 0, how: Basis::Weight, parts: vec![], simulated: false }),
+        BenchEvent::Made(Made {
+            step: StepRef(0),
+            how: Basis::Weight,
+            parts: vec![],
+            simulated: false,
+        }),
         BenchEvent::Laid { swatch: number },
     ];
     let open = |log: &[LogEntry]| log.is_empty();
@@ -262,7 +267,10 @@ async fn the_log_of_the_bench_is_only_added_to() {
     let read = store.trial(trial.id).await.expect("read back");
     let events: Vec<BenchEvent> = read.log.iter().map(|entry| entry.event.clone()).collect();
     assert_eq!(events[..2], laid);
-    assert_eq!(read.log.iter().map(|entry| entry.after).collect::<Vec<_>>(), [0, 0, 1]);
+    assert_eq!(
+        read.log.iter().map(|entry| entry.after).collect::<Vec<_>>(),
+        [None, None, Some(ReadingId(1))]
+    );
     assert!(read.log[2].void.is_some() && read.readings[0].reading.void.is_some());
 
     // Spoilt: every reading of it is void, with the reason, and that stays.

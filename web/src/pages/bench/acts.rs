@@ -7,6 +7,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use bench::{BarShows, BenchEvent, Grain, Tile};
 use instruments::DeviceError;
+use plan::CellNumber;
 use serde::{Deserialize, Serialize};
 use store::{StoreError, TrialId};
 use study::State as Wetness;
@@ -19,7 +20,7 @@ use crate::error::PageError;
 use crate::pages::names::TubeNames;
 use crate::token::{self, sent};
 
-type At = Path<(i64, u32)>;
+type At = Path<(i64, CellNumber)>;
 
 /// Records that a swatch was laid, and how its paint was put together.
 pub(crate) async fn lay(
@@ -180,7 +181,7 @@ pub(crate) async fn tile(
 /// On with the swatch; or the same page with what the device said.
 async fn after_device(
     app: &Workshop,
-    (id, number): (i64, u32),
+    (id, number): (i64, CellNumber),
     taken: Result<(), WorkshopError>,
     state: Wetness,
 ) -> Result<Response, PageError> {

@@ -4,6 +4,7 @@ use axum::extract::{Path, State};
 use axum::response::Redirect;
 use axum_extra::extract::Form;
 use instruments::simulated::{Fault, SimulatedBench};
+use plan::CellNumber;
 use serde::Deserialize;
 use store::TrialId;
 use workshop::Workshop;
@@ -61,8 +62,7 @@ fn word(fault: Fault) -> &'static str {
 #[derive(Debug, Deserialize)]
 pub(crate) struct PlugForm {
     choice: String,
-    #[serde(default)]
-    back: u32,
+    back: Option<CellNumber>,
 }
 
 /// Pulls a plug, or puts everything right.
@@ -91,5 +91,8 @@ pub(crate) async fn set(
     };
     done.ok_or_else(no_plug)?;
     app.news().tell(TrialId(id));
-    Ok(Redirect::to(&format!("/trials/{id}/bench/{}", form.back)))
+    Ok(match form.back {
+        Some(number) => Redirect::to(&format!("/trials/{id}/bench/{number}")),
+        None => Redirect::to(&format!("/trials/{id}/bench")),
+    })
 }

@@ -1,6 +1,6 @@
 //! What was entered last, which can be taken back.
 
-use bench::{BenchEvent, LogEntry};
+use bench::{BenchEvent, EntryId, LogEntry};
 use store::{Last, ReadingId, Trial};
 
 /// What can be taken back: how it is named in a form, and what it says.
@@ -20,7 +20,7 @@ pub(crate) fn last_entry(trial: &Trial) -> Option<(String, String)> {
 
 fn name(last: Last) -> String {
     match last {
-        Last::BenchEvent(id) => format!("event-{id}"),
+        Last::BenchEvent(id) => format!("event-{}", id.0),
         Last::Reading(id) => format!("reading-{}", id.0),
     }
 }
@@ -30,7 +30,7 @@ pub(crate) fn named(text: &str) -> Option<Last> {
     let (kind, id) = text.split_once('-')?;
     let id = id.parse().ok()?;
     match kind {
-        "event" => Some(Last::BenchEvent(id)),
+        "event" => Some(Last::BenchEvent(EntryId(id))),
         "reading" => Some(Last::Reading(ReadingId(id))),
         _ => None,
     }
@@ -38,15 +38,15 @@ pub(crate) fn named(text: &str) -> Option<Last> {
 
 fn told(entry: &LogEntry) -> String {
     match &entry.event {
-        BenchEvent::Made(made) => format!("step {} mixed", made.step + 1),
+        BenchEvent::Made(made) => format!("step {} mixed", made.step.0 + 1),
         BenchEvent::Laid { swatch } => format!("cell {swatch} laid"),
         BenchEvent::Skipped { swatch } => format!("cell {swatch} left out"),
         BenchEvent::Dry { swatches } => {
             format!("{} dry", crate::words::counted(swatches.len(), "swatch", "swatches"))
         }
         BenchEvent::Lifted { swatch } => format!("cell {swatch} lifted"),
-        BenchEvent::Bar { swatch, .. } => format!("the bar of cell {swatch} analysed"),
-        BenchEvent::Grain { swatch, .. } => format!("the granulation of cell {swatch} analysed"),
+        BenchEvent::Bar { swatch, .. } => format!("the black bar of cell {swatch} judged"),
+        BenchEvent::Grain { swatch, .. } => format!("the granulation of cell {swatch} judged"),
         BenchEvent::Noted { swatch, .. } => format!("a note to cell {swatch}"),
         BenchEvent::RatioEstimated { swatch, .. } => format!("estimated ratio of cell {swatch}"),
         BenchEvent::Tile { tile, .. } => format!("the {tile} tile read"),

@@ -65,7 +65,7 @@ impl Mixing {
                 step: list.step(made.step),
             })
             .collect();
-        let ready = match run.step_of(planned.swatch.number).map(|step| &plan.steps[step]) {
+        let ready = match run.step_of(planned.swatch.number).map(|step| &plan[step]) {
             Some(step) if piles.is_empty() => match (&step.work, step.place) {
                 (Work::Mix(_), Some(place)) => {
                     format!("It is mixed already: take it from place {} of the palette.", place + 1)

@@ -16,6 +16,7 @@ pub(crate) use acts::{
 use axum::extract::{Path, Query, State};
 use axum::response::{IntoResponse, Redirect};
 use form::{LabForm, LayForm};
+use plan::CellNumber;
 use plan::prior::PriorLevel;
 pub(crate) use readings::{lab_line, paint};
 use serde::Deserialize;
@@ -60,13 +61,13 @@ pub(crate) async fn next(
 ) -> Result<Redirect, PageError> {
     let trial = app.trial(TrialId(id)).await?;
     let order = WorkOrder::of(&trial);
-    let number = order.next(workshop::now()).or(order.number(0)).unwrap_or(1);
+    let number = order.next(workshop::now()).or(order.number(0)).unwrap_or(CellNumber::at(0));
     Ok(Redirect::to(&address(id, number, None)))
 }
 
 pub(crate) async fn swatch(
     State(app): State<Workshop>,
-    Path((id, number)): Path<(i64, u32)>,
+    Path((id, number)): Path<(i64, CellNumber)>,
     Query(chosen): Query<Chosen>,
 ) -> Result<BenchPage, PageError> {
     let typed = Typed { again: chosen.again(), ..Typed::default() };
@@ -104,7 +105,7 @@ impl Typed {
 
 async fn page(
     app: &Workshop,
-    (id, number): (i64, u32),
+    (id, number): (i64, CellNumber),
     chosen: Option<Wetness>,
     typed: Typed,
 ) -> Result<BenchPage, PageError> {
@@ -147,7 +148,7 @@ fn is_typical(evidence: &Evidence, mixture: &Mixture) -> bool {
     evidence.prior.level(tubes) == Some(PriorLevel::Typical)
 }
 
-fn address(trial: i64, number: u32, state: Option<Wetness>) -> String {
+fn address(trial: i64, number: CellNumber, state: Option<Wetness>) -> String {
     match state {
         None => format!("/trials/{trial}/bench/{number}"),
         Some(state) => format!("/trials/{trial}/bench/{number}?state={state}"),

@@ -1,7 +1,7 @@
 //! The row that a swatch stands in, as far as it was read or can be predicted.
 
 use plan::prior::Prior;
-use plan::{Cell, Row};
+use plan::{Cell, CellNumber, Row};
 use store::{PlannedSwatch, Trial};
 
 use super::readings::paint;
@@ -20,15 +20,14 @@ pub(crate) fn row(trial: &Trial, at_hand: &PlannedSwatch, prior: &Prior) -> Vec<
     let from = place.saturating_sub(BESIDE);
     let near = row.iter().skip(from).take(place - from + BESIDE + 1);
     near.filter_map(|number| {
-        // Swatches are stored by number, from 1.
-        let planned = trial.swatches.get(*number as usize - 1)?;
+        let planned = number.of(&trial.swatches)?;
         Some(neighbour(trial, planned, prior, at_hand))
     })
     .collect()
 }
 
 /// The numbers of the row in which a swatch stands first.
-fn row_of(rows: &[Row], number: u32) -> Option<Vec<u32>> {
+fn row_of(rows: &[Row], number: CellNumber) -> Option<Vec<CellNumber>> {
     let row = rows.iter().find(|row| row.cells.contains(&Cell::First(number)))?;
     let numbers = row.cells.iter().filter_map(|cell| match cell {
         Cell::First(number) | Cell::Again(number) => Some(*number),

@@ -44,7 +44,7 @@ pub(crate) fn rows(trial: &Trial, planned: &PlannedSwatch) -> (Vec<ReadingRow>, 
             }
             _ => String::new(),
         };
-        if drifted.iter().any(|drift| drift.marks(stored.id.0)) {
+        if drifted.iter().any(|drift| drift.marks(stored.id)) {
             off.push_str(" · the meter had drifted");
         }
         ReadingRow {

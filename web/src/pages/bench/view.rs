@@ -4,7 +4,8 @@ use std::collections::{BTreeMap, HashMap};
 
 use askama::Template;
 use askama_web::WebTemplate;
-use bench::{BarShows, Grain, PaceEvidence, Word};
+use bench::{BarShows, Grain, PaceEvidence, Time, Word};
+use plan::CellNumber;
 use plan::cautions::cautions;
 use sheet::PlacedCell;
 use store::{PlannedSwatch, SwatchId};
@@ -33,7 +34,7 @@ pub(crate) struct Telling {
     /// The user chose the state, which asks for a reading of it.
     pub chosen: bool,
     pub pace: PaceEvidence,
-    pub now: i64,
+    pub now: Time,
     pub waiting: Option<Waiting>,
     /// `None` where readings can only be typed or come from a file.
     pub meter: Option<MeterInfo>,
@@ -48,7 +49,7 @@ pub(crate) struct BenchPage {
     frame: Frame,
     heading: Heading,
     id: i64,
-    number: u32,
+    number: CellNumber,
     token: String,
     progress: String,
     /// Share of swatches done, percent, for the bar.
@@ -62,7 +63,7 @@ pub(crate) struct BenchPage {
     /// The sheet it stands on.
     sheet: Option<usize>,
     /// Every sheet with the number of its first swatch.
-    sheets: Vec<(usize, u32)>,
+    sheets: Vec<(usize, CellNumber)>,
     prompt: Prompt,
     mixing: Mixing,
     /// What to put out, where nothing was planned.
@@ -101,8 +102,8 @@ pub(crate) struct BenchPage {
     /// What can be taken back: its name in the form, and what it says.
     last: Option<(String, String)>,
     finished: bool,
-    before: Option<u32>,
-    after: Option<u32>,
+    before: Option<CellNumber>,
+    after: Option<CellNumber>,
     map: String,
     /// The swatch between its neighbours; empty where nothing is known of them.
     between: String,
@@ -135,7 +136,7 @@ impl BenchPage {
         let on_sheet = trial.sheet_numbers();
         let repeats = trial.circumstances.repeats as usize;
         let left = trial.missing(planned.id, telling.state);
-        let (all, done) = done(trial, order);
+        let (all, done) = done(trial, order, telling.now);
         let (readings, more_readings) = rows(trial, planned);
         Ok(Self {
             id: trial.id.0,
@@ -225,9 +226,9 @@ fn predicted(check: &ReadingCheck, trial: &OpenTrial) -> String {
 }
 
 /// Swatches in all, and those with nothing left to do; for a trial from a file, those that were read.
-fn done(trial: &OpenTrial, order: &WorkOrder<'_>) -> (usize, usize) {
+fn done(trial: &OpenTrial, order: &WorkOrder<'_>, now: Time) -> (usize, usize) {
     match order.run() {
-        Some(run) => (trial.swatches.len(), run.tally(0).done),
+        Some(run) => (trial.swatches.len(), run.tally(now).done),
         None => {
             let read = trial.swatches.iter().filter(|it| trial.dry_readings(it.id) > 0);
             (trial.swatches.len(), read.count())
@@ -236,7 +237,7 @@ fn done(trial: &OpenTrial, order: &WorkOrder<'_>) -> (usize, usize) {
 }
 
 /// `14 of 38 done · 3 drying · 1 left out`.
-fn progress(order: &WorkOrder<'_>, all: usize, done: usize, now: i64) -> String {
+fn progress(order: &WorkOrder<'_>, all: usize, done: usize, now: Time) -> String {
     let mut words = vec![format!("{done} of {all} done")];
     if let Some(tally) = order.run().map(|run| run.tally(now)) {
         words.extend((tally.drying > 0).then(|| format!("{} drying", tally.drying)));
@@ -262,7 +263,7 @@ fn time_left(trial: &OpenTrial, order: &WorkOrder<'_>, done: usize, telling: &Te
 fn wanted(telling: &Telling, repeats: usize, left: usize) -> String {
     match telling.prompt {
         Prompt::Lay => "to be laid".into(),
-        Prompt::Bar | Prompt::Grain => "to be analysed".into(),
+        Prompt::Bar | Prompt::Grain => "to be judged".into(),
         Prompt::Lift => "to be lifted".into(),
         _ if left == 0 => format!("{repeats} of {repeats} read, {}", telling.state),
         _ => format!("reading {} of {repeats}, {}", repeats - left + 1, telling.state),
@@ -280,13 +281,13 @@ fn mixing(
 }
 
 /// When this swatch is dry; empty where that is past or nothing is laid.
-fn drying(order: &WorkOrder<'_>, number: u32, now: i64) -> String {
+fn drying(order: &WorkOrder<'_>, number: CellNumber, now: Time) -> String {
     let due = order.run().and_then(|run| run.dry_time(number)).filter(|due| *due > now);
     due.map_or_else(String::new, |due| format!("dry {}", until(due, now)))
 }
 
 /// What was seen of a swatch besides its readings.
-fn seen(order: &WorkOrder<'_>, number: u32) -> Vec<String> {
+fn seen(order: &WorkOrder<'_>, number: CellNumber) -> Vec<String> {
     let Some(square) = order.run().and_then(|run| run.square(number)) else { return Vec::new() };
     let spoilt = square.spoilt.iter().map(|reason| format!("painted before, and void: {reason}"));
     let bar = square.bar.map(|bar| format!("the bar by eye: {bar} ({}, an estimate)", bar.class()));
@@ -359,8 +360,7 @@ fn sheet_map(trial: &OpenTrial, order: &WorkOrder<'_>, at_hand: &PlannedSwatch) 
         return SheetMap::grid(trial.swatches.iter().map(|it| states.cell(it)).collect());
     };
     let square = |placed: &PlacedCell| {
-        // Swatches are stored by number, from 1.
-        let planned = trial.swatches.get(placed.number as usize - 1)?;
+        let planned = placed.number.of(&trial.swatches)?;
         Some((placed.x_mm, placed.y_mm, states.cell(planned)))
     };
     SheetMap {
@@ -371,8 +371,8 @@ fn sheet_map(trial: &OpenTrial, order: &WorkOrder<'_>, at_hand: &PlannedSwatch) 
 }
 
 /// Each sheet with the number of its first swatch.
-fn firsts(on_sheet: &HashMap<u32, usize>) -> Vec<(usize, u32)> {
-    let mut firsts: BTreeMap<usize, u32> = BTreeMap::new();
+fn firsts(on_sheet: &HashMap<CellNumber, usize>) -> Vec<(usize, CellNumber)> {
+    let mut firsts: BTreeMap<usize, CellNumber> = BTreeMap::new();
     for (number, sheet) in on_sheet {
         let first = firsts.entry(*sheet).or_insert(*number);
         *first = (*first).min(*number);

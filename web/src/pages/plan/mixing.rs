@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use plan::cautions::{Caution, DEFERRAL, cautions};
-use plan::{Plan, Work};
+use plan::{PileRef, Plan, Work};
 use workshop::OpenTrial;
 
 use crate::frame::{Frame, Heading};
@@ -80,7 +80,7 @@ impl MixingPage {
 }
 
 fn palettes(list: &WorkList<'_>, plan: &Plan, room: usize) -> Vec<PaletteMap> {
-    let mut maps: Vec<Vec<Option<usize>>> = vec![vec![None; room]];
+    let mut maps: Vec<Vec<Option<PileRef>>> = vec![vec![None; room]];
     for step in &plan.steps {
         let (Work::Mix(pile), Some(place)) = (&step.work, step.place) else { continue };
         if let Some(kept) = &step.clear {
@@ -103,7 +103,7 @@ fn palettes(list: &WorkList<'_>, plan: &Plan, room: usize) -> Vec<PaletteMap> {
                 .iter()
                 .zip(1..)
                 .filter_map(|(pile, number)| {
-                    let pile = &plan.piles[(*pile)?];
+                    let pile = &plan[(*pile)?];
                     Some(Place {
                         number,
                         what: list.label(&pile.holds),

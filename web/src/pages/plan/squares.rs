@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use plan::{Cell, Pile, Row, RowAbout, Source, Supply, Swatch};
+use plan::{Cell, CellNumber, Pile, Row, RowAbout, Source, Supply, Swatch};
 use store::Trial;
 use study::{TubeLabel, TubeRef};
 
@@ -16,7 +16,7 @@ pub(super) struct Group {
 
 /// One square.
 pub(super) struct Square {
-    pub number: u32,
+    pub number: CellNumber,
     pub ratio: String,
     pub amounts: String,
     pub readings: String,
@@ -39,17 +39,17 @@ struct Squares<'a> {
     white: Option<TubeRef>,
     supply: Supply,
     /// By swatch number.
-    piles: HashMap<u32, &'a Pile>,
+    piles: HashMap<CellNumber, &'a Pile>,
     /// Valid and void readings by swatch number.
-    readings: HashMap<u32, (usize, usize)>,
+    readings: HashMap<CellNumber, (usize, usize)>,
 }
 
 impl<'a> Squares<'a> {
     fn of(trial: &'a Trial) -> Self {
         let piles = trial.planned().into_iter().flat_map(|plan| &plan.piles);
-        let numbers: HashMap<_, u32> =
+        let numbers: HashMap<_, CellNumber> =
             trial.swatches.iter().map(|it| (it.id, it.swatch.number)).collect();
-        let mut readings: HashMap<u32, (usize, usize)> = HashMap::new();
+        let mut readings: HashMap<CellNumber, (usize, usize)> = HashMap::new();
         for stored in &trial.readings {
             if let Some(number) = numbers.get(&stored.swatch) {
                 let (valid, void) = readings.entry(*number).or_default();
@@ -73,7 +73,7 @@ impl<'a> Squares<'a> {
             .cells
             .iter()
             .filter_map(|cell| match cell {
-                Cell::First(number) => swatches.get(*number as usize - 1),
+                Cell::First(number) => number.of(swatches),
                 _ => None,
             })
             .map(|swatch| self.square(swatch, whole))

@@ -10,7 +10,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use bench::diagnosis::cells;
 use formats::readings::{MAX_BYTES, ReadingsFile};
 use mixing::Geometry;
-use plan::Swatch;
+use plan::{CellNumber, Swatch};
 use store::{StoreError, SwatchId, Trial, TrialId};
 use study::Reading;
 use workshop::Workshop;
@@ -82,7 +82,7 @@ async fn store_all(
     let swatches: Vec<Swatch> = trial.swatches.iter().map(|it| it.swatch.clone()).collect();
     let found = {
         let run = trial.run();
-        let holds = |number: u32| {
+        let holds = |number: CellNumber| {
             let laid = run.as_ref().and_then(|run| run.square(number)?.held.as_ref());
             laid.map(|held| &held.mixture)
         };
@@ -95,9 +95,10 @@ async fn store_all(
             return Ok(Err(format!("{line}{}", wrong.message)));
         }
     };
-    let ids: HashMap<u32, SwatchId> =
+    let ids: HashMap<CellNumber, SwatchId> =
         trial.swatches.iter().map(|planned| (planned.swatch.number, planned.id)).collect();
-    let swatch = |number: u32| ids.get(&number).copied().ok_or(StoreError::NotFound("swatch"));
+    let swatch =
+        |number: CellNumber| ids.get(&number).copied().ok_or(StoreError::NotFound("swatch"));
     let rows: Result<Vec<(SwatchId, &Reading)>, StoreError> = numbers
         .iter()
         .zip(&file.study.readings)

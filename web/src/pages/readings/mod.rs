@@ -9,6 +9,7 @@ use std::sync::Arc;
 use axum::extract::{Path, Query, State};
 use axum::response::{Redirect, Response};
 use formats::readings::ExportRow;
+use plan::CellNumber;
 use serde::Deserialize;
 use store::{ReadingId, StoreError, TrialId};
 use view::ReadingsPage;
@@ -71,7 +72,7 @@ pub(crate) async fn void(
     let reason = if reason.is_empty() { "no reason given" } else { &reason };
     app.store().once(once.as_deref()).void(TrialId(id), ReadingId(reading), reason).await?;
     app.news().tell(TrialId(id));
-    let back = match form.back.parse::<u32>() {
+    let back = match form.back.parse::<CellNumber>() {
         Ok(number) => format!("/trials/{id}/bench/{number}"),
         Err(_) => format!("/trials/{id}/readings"),
     };

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use askama::Template;
 use askama_web::WebTemplate;
-use bench::{Drift, drifts};
+use bench::{Drift, Time, drifts};
 use store::{StoredReading, SwatchId, Trial};
 use study::Measured;
 use time::OffsetDateTime;
@@ -34,7 +34,7 @@ const ON_ONE_PAGE: usize = 200;
 
 struct Row {
     id: i64,
-    number: u32,
+    number: String,
     tubes: String,
     ratio: String,
     state: String,
@@ -49,12 +49,12 @@ struct Row {
 impl ReadingsPage {
     pub fn new(frame: Frame, heading: Heading, trial: &Trial, page: usize, told: String) -> Self {
         let (tubes, white) = (trial.labels(), trial.white());
-        let labels: HashMap<SwatchId, (u32, String, String)> = trial
+        let labels: HashMap<SwatchId, (String, String, String)> = trial
             .swatches
             .iter()
             .map(|planned| {
                 let label = planned.swatch.label(&tubes, white);
-                (planned.id, (planned.swatch.number, label.tubes, label.ratio))
+                (planned.id, (planned.swatch.number.to_string(), label.tubes, label.ratio))
             })
             .collect();
         let drifted = drifts(&trial.log, trial.circumstances.conditions);
@@ -71,7 +71,7 @@ impl Row {
     fn new(
         stored: &StoredReading,
         trial: &Trial,
-        labels: &HashMap<SwatchId, (u32, String, String)>,
+        labels: &HashMap<SwatchId, (String, String, String)>,
         drifted: &[Drift],
     ) -> Self {
         let reading = &stored.reading;
@@ -107,15 +107,15 @@ fn taken_with(stored: &StoredReading, drifted: &[Drift]) -> String {
     if stored.reading.simulated && !stored.instrument.contains("simulated") {
         words.push("simulated".to_owned());
     }
-    if drifted.iter().any(|drift| drift.marks(stored.id.0)) {
+    if drifted.iter().any(|drift| drift.marks(stored.id)) {
         words.push("while it drifted".to_owned());
     }
     words.join(", ")
 }
 
 /// `2026-11-26 09:30:00`, UTC.
-fn at(taken: i64) -> String {
+fn at(taken: Time) -> String {
     let at =
-        OffsetDateTime::from_unix_timestamp(taken).ok().and_then(|at| at.format(&Rfc3339).ok());
+        OffsetDateTime::from_unix_timestamp(taken.0).ok().and_then(|at| at.format(&Rfc3339).ok());
     at.map_or_else(String::new, |at| at.replace('T', " ").trim_end_matches('Z').to_owned())
 }
