@@ -1,7 +1,9 @@
 //! What is expected of the swatch at hand, and what its readings say at once.
 
 use bench::BenchEvent;
-use bench::diagnosis::{Cause, Context, Estimate, ReadColour, diagnose, estimate, gap, outlier};
+use bench::diagnosis::{
+    Cause, Context, Estimate, ReadColour, diagnose, estimate, far_from_typical, gap, outlier,
+};
 use colour::{Lab, Reflectance};
 use plan::CellNumber;
 use store::{PlannedSwatch, StoredReading, SwatchId, TrialId};
@@ -48,11 +50,12 @@ impl ReadingCheck {
         let mut check = Self { predicted: prior.colour(mixture), ..Self::default() };
         check.advice.extend(suspicious(trial, planned));
         check.advice.extend(stands_apart(trial, planned));
+        let Some(seen) = seen(trial, planned) else { return check };
+        check.advice.extend(unlike_its_pigments(trial, mixture, evidence, seen));
         // One tube alone is what its prediction was learnt from.
         if mixture.parts().len() < 2 {
             return check;
         }
-        let Some(seen) = seen(trial, planned) else { return check };
         let place = order.place(number);
         let near = &order.swatches()[place.saturating_sub(NEAR)..];
         let others: Vec<(CellNumber, &Mixture)> = near
@@ -138,6 +141,24 @@ fn stands_apart(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<String> {
          is there.",
         numbers[found.place],
         number(found.off, 1)
+    ))
+}
+
+/// A tube of which only the pigments are known, and whose colour paints of these pigments do not have.
+fn unlike_its_pigments(
+    trial: &OpenTrial,
+    mixture: &Mixture,
+    evidence: &Evidence,
+    seen: ReadColour,
+) -> Option<String> {
+    let white = trial.white();
+    let off = far_from_typical(&evidence.prior, mixture, white, seen.lab)?;
+    let tube = mixture.colours(white).next()?.tube;
+    let codes = &trial.tubes.get(tube.0)?.tube.tube.label().code;
+    Some(format!(
+        "Far from what paints of {codes} look like (ΔE {} from the nearest): is it the right tube and the \
+         right cell, and was the right figure typed?",
+        number(off, 0)
     ))
 }
 
