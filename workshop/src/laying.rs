@@ -168,6 +168,7 @@ fn laying(
     others: &HashMap<Line, TubeRef>,
 ) -> Result<Vec<BenchEvent>, StoreError> {
     let (run, plan) = trial.run().zip(trial.plan.as_ref()).ok_or(StoreError::NotFound("plan"))?;
+    trial.swatch(number)?;
     if is_laid(&trial.log, number) {
         return Ok(Vec::new());
     }
