@@ -230,7 +230,7 @@ async fn prompt(app: &Workshop, id: TrialId, number: CellNumber) -> Prompt {
 #[tokio::test]
 async fn a_reading_far_from_its_pigments_is_pointed_out() {
     let (app, _, id) = bench().await;
-    let number = cell(&*app.trial(id).await.expect("there"), &[(BLUE, 1.0), (WHITE, 1.0)]);
+    let number = cell(&app.trial(id).await.expect("there"), &[(BLUE, 1.0), (WHITE, 1.0)]);
     app.lay(id, number, &LayRequest::default(), None).await.expect("laid");
     // A tint of ultramarine, and then the same with a* and b* taken for each other.
     for (lab, told) in [(Lab::new(48.0, 4.0, -46.0), false), (Lab::new(48.0, -46.0, 4.0), true)] {
