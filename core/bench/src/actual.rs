@@ -150,10 +150,11 @@ impl Piles {
         let strayed = parts.iter().filter_map(|(source, _)| taken(source)).any(|it| it.deviates);
         let deviates = strayed || !made.parts.is_empty();
         let mixture = if deviates {
-            Mixture::new(parts.iter().flat_map(|(source, amount)| {
+            let added = Mixture::new(parts.iter().flat_map(|(source, amount)| {
                 let held = taken(source).map(|held| &held.mixture);
                 of_source(&self.plan, source, held, *amount)
-            }))
+            }));
+            Mixture::new(added.parts().iter().copied().map(without_dust))
         } else {
             self.plan.makes(&self.plan[made.step])
         };
@@ -221,6 +222,12 @@ impl Piles {
 
 /// Error of a part by volume, one standard deviation, as a share of it.
 const VOLUME_ERROR: f64 = 0.05;
+
+/// Parts to 12 decimals of the plan's unit: sums of floats else end in `0000000000006`, and so do the files.
+fn without_dust(part: Part) -> Part {
+    let rounded = (part.parts * 1e12).round() / 1e12;
+    Part { parts: if rounded > 0.0 { rounded } else { part.parts }, ..part }
+}
 
 /// So much of a source as parts of its tubes.
 fn of_source(plan: &Plan, source: &Source, held: Option<&Mixture>, amount: f64) -> Vec<Part> {

@@ -150,6 +150,13 @@ fn what_was_weighed_goes_on_into_the_tints() {
     let held = run.mixture(tint).expect("laid");
     assert_eq!((held.parts_of(BLUE), held.parts_of(OTHER_BLUE) > 0.0), (0.0, true));
 
+    // One tube in both places: 0.1 and 0.2 make 0.3, as it is written to a file.
+    let mut twice = Log::default();
+    twice.made(base_mix, Basis::Weight, &[0.1, 0.2].map(|amount| (Source::Tube(YELLOW), amount)));
+    twice.add(BenchEvent::Laid { swatch: mass }, START);
+    let run = Run::new(&plan, &design, &twice.0, &[]);
+    assert_eq!(run.mixture(mass).expect("laid").parts_of(YELLOW).to_string(), "0.3");
+
     // What is mixed anew later does not change what was painted before.
     log.made(base_mix, Basis::Weight, &[]);
     assert_eq!(Run::new(&plan, &design, &log.0, &[]).ratio_error(tint), RatioError::ByEye);
