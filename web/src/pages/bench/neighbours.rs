@@ -10,12 +10,20 @@ use crate::draw::{Neighbour, Paint};
 /// Swatches on either side.
 const BESIDE: usize = 2;
 
-/// The swatch at hand between its neighbours in its row; none for a trial from a file.
+/// The swatch at hand between its neighbours on the same backing in its row; none where it stands alone, and
+/// for a trial from a file.
 pub(crate) fn row(trial: &Trial, at_hand: &PlannedSwatch, prior: &Prior) -> Vec<Neighbour> {
     let number = at_hand.swatch.number;
-    let Some(row) = trial.planned().and_then(|plan| row_of(&plan.rows, number)) else {
+    let Some(mut row) = trial.planned().and_then(|plan| row_of(&plan.rows, number)) else {
         return Vec::new();
     };
+    row.retain(|number| {
+        let swatch = number.of(&trial.swatches).map(|planned| &planned.swatch);
+        swatch.is_some_and(|swatch| swatch.backing == at_hand.swatch.backing)
+    });
+    if row.len() < 2 {
+        return Vec::new();
+    }
     let place = row.iter().position(|it| *it == number).unwrap_or_default();
     let from = place.saturating_sub(BESIDE);
     let near = row.iter().skip(from).take(place - from + BESIDE + 1);
