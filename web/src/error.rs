@@ -38,7 +38,7 @@ pub enum PageError {
     /// The figures of a trial failed.
     #[error(
         "the figures of this trial cannot be worked out; its readings are safe. Save the readings \
-         file from the page Readings, void a reading that is not right, or put the trial away"
+         file from the page Readings, void a reading that is not right, or archive the trial"
     )]
     NotAnalysed,
     /// It cannot be done as things stand.

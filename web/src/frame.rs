@@ -113,7 +113,7 @@ impl Heading {
 /// How far a trial is.
 pub(crate) fn state(summary: &TrialSummary) -> &'static str {
     if summary.put_away {
-        return "put away";
+        return "archived";
     }
     match summary.read {
         0 if summary.stamp.log == 0 => "planned",

@@ -89,7 +89,7 @@ impl Workshop {
         off_the_thread(work).await.map(Arc::new).map_err(|_| WorkshopError::NotAnalysed)
     }
 
-    /// Every trial that tells something, the newest first. One that is put away is left out, and one
+    /// Every trial that tells something, the newest first. An archived one is left out, and one
     /// that cannot be read or worked out is told on its own pages, and is not in the way of the others.
     ///
     /// # Errors

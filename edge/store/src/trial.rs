@@ -120,7 +120,7 @@ pub struct Trial {
     pub plan: Option<TrialPlan>,
     /// What was done at the bench besides reading, oldest first.
     pub log: Vec<LogEntry>,
-    /// It is put away: kept, and used nowhere.
+    /// It is archived: kept, and used nowhere.
     pub put_away: bool,
     /// How far the records had come when it was read.
     pub stamp: Stamp,
@@ -302,7 +302,7 @@ pub struct TrialSummary {
     pub voids: i64,
     /// How far its records have come.
     pub stamp: Stamp,
-    /// It is put away.
+    /// It is archived.
     pub put_away: bool,
 }
 

@@ -96,7 +96,7 @@ impl Store {
             .collect())
     }
 
-    /// Puts a trial away, or takes it back: one that is put away stays whole, and is used nowhere.
+    /// Archives a trial, or restores it: an archived one stays whole, and is used nowhere.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] where there is none of this number.

@@ -180,7 +180,7 @@ async fn a_trial_that_cannot_be_read_is_in_nobodys_way() {
     assert!(list.contains("1 archived: kept, and left out"), "{list}");
     assert!(list.contains("Restore"));
     site.post("/trials/2/put-away", "away=no").await;
-    assert!(!site.get("/trials").await.text.contains("put away:"));
+    assert!(!site.get("/trials").await.text.contains("archived:"));
 }
 
 #[tokio::test]

@@ -6,7 +6,7 @@ use rand::SeedableRng;
 use rand_chacha::ChaCha8Rng;
 use study::TubeLabel;
 
-use super::paint::stable_hash;
+use super::hash::stable_hash;
 use super::table::standard_normal;
 use super::{HiddenPaint, MixingTable};
 use crate::{DeviceError, Meter, Specimen};

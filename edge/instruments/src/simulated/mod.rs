@@ -7,6 +7,7 @@
 mod alone;
 mod device;
 mod devices;
+mod hash;
 mod meter;
 mod paint;
 mod pigments;

@@ -3,6 +3,7 @@
 use study::{ColourIndexName, TubeLabel};
 use thiserror::Error;
 
+use super::hash::stable_hash;
 use super::pigments::Pigment;
 
 /// What a tube really holds; the analysis never sees it.
@@ -102,11 +103,4 @@ fn made_up_load(label: &TubeLabel) -> (f64, f64) {
     let hash = stable_hash(&format!("{}/{}", label.maker, label.name));
     let part = |shift: u32| f64::from((hash >> shift) as u16) / f64::from(u16::MAX);
     (0.8 + 0.4 * part(0), 6.0 * part(16) - 3.0)
-}
-
-/// FNV-1a, 64 bits: the same on every machine and in every release.
-pub(super) fn stable_hash(text: &str) -> u64 {
-    text.bytes().fold(0xcbf2_9ce4_8422_2325, |hash, byte| {
-        (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3)
-    })
 }

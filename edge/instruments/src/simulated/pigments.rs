@@ -7,7 +7,7 @@
 use colour::wavelength;
 use mixing::typical::{Feature, TypicalPaint};
 
-use super::paint::stable_hash;
+use super::hash::stable_hash;
 
 /// Edges and centres lie up to so many nm off the typical paint's.
 const SHIFT_NM: f64 = 2.5;
