@@ -117,7 +117,7 @@ pub fn analyse_averages(study: &Study, averages: &Averages, standard: Option<Tub
     warn(study, &ladders, &tubes, white_colour.is_some(), &mut warnings);
     warn_of_readings(study, averages, &mut warnings);
     let fitted = FittedTubes::quickly(study, averages);
-    let reach = Reach::of(study, &fitted);
+    let reach = Reach::of(study, averages, &fitted);
     Analysis {
         conditions: study.conditions,
         pairs: pair::pairs(study, averages, &ladders, &reach),

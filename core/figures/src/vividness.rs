@@ -4,7 +4,7 @@ use std::fmt;
 
 use colour::{Lab, Reflectance, unsigned_distance};
 use mixing::{Constants, InternalReflectance, Surface, predict};
-use study::{FittedTubes, Study, TubeRef};
+use study::{Averages, FittedTubes, Study, TubeRef};
 
 use crate::interval::WhyNot;
 
@@ -14,6 +14,8 @@ const LIGHTNESS_WINDOW: f64 = 10.0;
 /// Ratios of each pair, by strength, and parts of white with each.
 const RATIOS: usize = 15;
 const WHITES: usize = 15;
+/// All pairs of so many tubes are predicted.
+const MOST_TUBES: usize = 24;
 
 /// How painters call it (ours).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -61,35 +63,60 @@ impl Vividness {
     }
 }
 
-/// The colours that the tubes of a trial can mix, two by two, with white.
+/// The colours that the tubes of a trial can mix, two by two, with white, in boxes as large as the window.
 #[derive(Debug)]
-pub(super) struct Reach(Vec<Lab>);
+pub(super) struct Reach(Vec<Vec<Lab>>);
+
+/// Boxes around the hue circle, and from L* 0 to 100.
+const HUES: usize = 36;
+const LIGHTNESSES: usize = 10;
 
 impl Reach {
-    pub fn of(study: &Study, fitted: &FittedTubes) -> Self {
+    pub fn of(study: &Study, averages: &Averages, fitted: &FittedTubes) -> Self {
+        let mut reach = Self(vec![Vec::new(); HUES * LIGHTNESSES]);
+        let mixed = averages.dry_on_paper().any(|it| it.mixture.colours(study.white).count() > 1);
         let known = |tube: TubeRef| fitted.tubes.get(tube.0)?.constants.as_ref();
-        let Some(white) = study.white.and_then(known) else { return Self(Vec::new()) };
-        let tubes: Vec<&Constants> = (0..study.tubes.len())
+        let Some(white) = study.white.and_then(known).filter(|_| mixed) else { return reach };
+        let painter = Painter { study, white, surface: fitted.surface, paper: fitted.paper };
+        let tubes: Vec<Alone<'_>> = (0..study.tubes.len())
             .map(TubeRef)
             .filter(|tube| Some(*tube) != study.white)
-            .filter_map(known)
+            .filter_map(|tube| {
+                let paint = known(tube)?;
+                Some(Alone { paint, tints: painter.tints(&[(1.0, paint)]) })
+            })
             .collect();
-        let painter = Painter { study, white, surface: fitted.surface, paper: fitted.paper };
-        let mut colours = Vec::new();
-        for (at, one) in tubes.iter().enumerate() {
-            painter.tints(&[(1.0, one)], &mut colours);
-            for other in &tubes[at + 1..] {
+        let tubes = most_vivid(tubes);
+        for (at, Alone { paint: one, tints }) in tubes.iter().enumerate() {
+            reach.add(tints);
+            for Alone { paint: other, .. } in &tubes[at + 1..] {
                 for share in shares(strength(one), strength(other)) {
-                    painter.tints(&[(1.0 - share, one), (share, other)], &mut colours);
+                    reach.add(&painter.tints(&[(1.0 - share, one), (share, other)]));
                 }
             }
         }
-        Self(colours)
+        reach
+    }
+
+    fn add(&mut self, colours: &[Lab]) {
+        for colour in colours {
+            if let Some((hue, lightness)) = place(*colour) {
+                self.0[hue * LIGHTNESSES + lightness].push(*colour);
+            }
+        }
     }
 
     pub fn vividness(&self, colour: Lab) -> Result<Vividness, WhyNot> {
-        let Some(hue) = colour.hue() else { return Ok(Vividness::of(0.0)) };
-        let near = self.0.iter().filter(|other| {
+        let Some((hue, (sector, level))) = colour.hue().zip(place(colour)) else {
+            return Ok(Vividness::of(0.0));
+        };
+        // What lies in the window lies in its box or in one beside it.
+        let sectors = [sector + HUES - 1, sector, sector + 1].map(|sector| sector % HUES);
+        let levels = level.saturating_sub(1)..=(level + 1).min(LIGHTNESSES - 1);
+        let boxes = sectors
+            .into_iter()
+            .flat_map(|sector| levels.clone().map(move |level| sector * LIGHTNESSES + level));
+        let near = boxes.flat_map(|place| &self.0[place]).filter(|other| {
             (other.l - colour.l).abs() <= LIGHTNESS_WINDOW
                 && other.hue().is_some_and(|it| unsigned_distance(it, hue) <= HUE_WINDOW)
         });
@@ -97,6 +124,43 @@ impl Reach {
             near.map(|other| other.chroma()).max_by(f64::total_cmp).ok_or(WhyNot::OutOfReach)?;
         Ok(Vividness::of(colour.chroma() / highest))
     }
+}
+
+/// The box of a colour, hue and lightness; `None` for one without a hue.
+fn place(colour: Lab) -> Option<(usize, usize)> {
+    let hue = (colour.hue()?.degrees() / HUE_WINDOW) as usize;
+    let lightness = (colour.l / LIGHTNESS_WINDOW).max(0.0) as usize;
+    Some((hue % HUES, lightness.min(LIGHTNESSES - 1)))
+}
+
+/// A tube with its predicted tints.
+struct Alone<'a> {
+    paint: &'a Constants,
+    tints: Vec<Lab>,
+}
+
+impl Alone<'_> {
+    fn truest(&self) -> Option<Lab> {
+        self.tints.iter().copied().max_by(|one, other| one.chroma().total_cmp(&other.chroma()))
+    }
+}
+
+/// Of more than [`MOST_TUBES`], the most vivid of each stretch of the hue circle: the others could not mix
+/// anything much more vivid, and all pairs of hundreds would take minutes.
+fn most_vivid(mut tubes: Vec<Alone<'_>>) -> Vec<Alone<'_>> {
+    if tubes.len() <= MOST_TUBES {
+        return tubes;
+    }
+    let chroma = |tube: &Alone<'_>| tube.truest().map_or(0.0, Lab::chroma);
+    tubes.sort_by(|one, other| chroma(other).total_cmp(&chroma(one)));
+    let mut taken = [false; MOST_TUBES];
+    tubes.retain(|tube| {
+        let hue = tube.truest().and_then(Lab::hue);
+        let stretch =
+            hue.map(|hue| (hue.degrees() / 360.0 * MOST_TUBES as f64) as usize % MOST_TUBES);
+        stretch.is_some_and(|stretch| !std::mem::replace(&mut taken[stretch], true))
+    });
+    tubes
 }
 
 /// Paints predicted colours.
@@ -109,21 +173,21 @@ struct Painter<'a> {
 
 impl Painter<'_> {
     /// The mixture thick over paper, and with each number of parts of white.
-    fn tints(&self, colours: &[(f64, &Constants)], into: &mut Vec<Lab>) {
-        into.push(self.colour(colours));
-        let mut parts = colours.to_vec();
-        parts.push((0.0, self.white));
-        for step in 1..WHITES {
+    fn tints(&self, colours: &[(f64, &Constants)]) -> Vec<Lab> {
+        let white = |step: usize| match step {
+            0 => 0.0,
             // From 1 : 0.125 to 1 : 64.
-            parts[colours.len()].0 = 0.125 * 512_f64.powf((step - 1) as f64 / (WHITES - 2) as f64);
-            into.push(self.colour(&parts));
-        }
+            _ => 0.125 * 512_f64.powf((step - 1) as f64 / (WHITES - 2) as f64),
+        };
+        (0..WHITES).map(|step| self.colour(colours, white(step))).collect()
     }
 
-    fn colour(&self, parts: &[(f64, &Constants)]) -> Lab {
-        let total: f64 = parts.iter().map(|(share, _)| share).sum();
-        let shares: Vec<(f64, &Constants)> =
-            parts.iter().map(|(share, paint)| (share / total, *paint)).collect();
+    fn colour(&self, colours: &[(f64, &Constants)], white: f64) -> Lab {
+        let mut shares: Vec<(f64, &Constants)> =
+            colours.iter().map(|(share, paint)| (share / (1.0 + white), *paint)).collect();
+        if white > 0.0 {
+            shares.push((white / (1.0 + white), self.white));
+        }
         let film: Reflectance = predict(&shares, self.paper.as_ref()).to_measured(self.surface);
         Lab::from_reflectance(&film, self.study.conditions)
     }

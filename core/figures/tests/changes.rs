@@ -7,7 +7,8 @@ use colour::{Conditions, Lab};
 use common::{Bench, close};
 use figures::finding::what_others_did;
 use figures::{VividnessWord, WhyNot, analyse};
-use mixing::{Geometry, KsRatio};
+use mixing::typical::typical_constants;
+use mixing::{Constants, Geometry, KsRatio, predict};
 use study::{Measured, RatioError, State, TubeRef};
 
 /// CIEDE2000 of these is 1.2644 (Sharma, Wu and Dalal 2005, pair 24).
@@ -182,4 +183,49 @@ fn vividness_is_told_beside_what_the_tubes_can_mix() {
     let steps = &analyse(&bench.study, None).pairs[0].steps;
     assert_eq!(steps[7].vividness, Err(WhyNot::OutOfReach));
     assert_eq!(steps[8].vividness.map(|it| it.word), Ok(Neutral));
+}
+
+/// Of many tubes only the most vivid of each hue are paired; the same tubes four times over tell the same.
+#[test]
+fn vividness_of_many_tubes_is_that_of_the_most_vivid_of_each_hue() {
+    const CODES: [&str; 8] = ["PY3", "PO73", "PR254", "PR122", "PV23", "PB29", "PB15:3", "PG7"];
+    let vividness = |copies: usize| {
+        let mut names: Vec<&str> = CODES.repeat(copies);
+        let white = names.len();
+        names.push("PW6");
+        let mut bench = Bench::new(&names, white);
+        let read = |bench: &mut Bench, parts: &[(usize, f64)]| {
+            let paints: Vec<_> = parts.iter().map(|(tube, _)| paint(names[*tube])).collect();
+            let total: f64 = parts.iter().map(|(_, parts)| parts).sum();
+            let shares =
+                parts.iter().zip(&paints).map(|((_, parts), paint)| (parts / total, paint));
+            let shares: Vec<_> = shares.collect();
+            let film = predict(&shares, None).to_measured(None);
+            bench.lab(parts, Lab::from_reflectance(&film, Conditions::D65_10).axes());
+        };
+        bench.study.protocol.geometry = Geometry::Internal;
+        read(&mut bench, &[(white, 1.0)]);
+        for tube in 0..white {
+            read(&mut bench, &[(tube, 1.0)]);
+            for parts in [1.0, 4.0, 16.0] {
+                read(&mut bench, &[(tube, 1.0), (white, parts)]);
+            }
+        }
+        for (one, other) in [(0, 7), (2, 5), (0, 3), (4, 0)] {
+            read(&mut bench, &[(one, 1.0), (other, 1.0), (white, 4.0)]);
+        }
+        let pairs = analyse(&bench.study, None).pairs;
+        let share = |pair: &figures::PairFigures| pair.steps[0].vividness.expect("known").share;
+        pairs.iter().map(share).collect::<Vec<f64>>()
+    };
+    let (few, many) = (vividness(1), vividness(4));
+    assert_eq!((few.len(), many.len()), (4, 4));
+    for (few, many) in few.iter().zip(many) {
+        assert!((0.1..1.05).contains(few), "{few}");
+        close(many, *few, 1e-9, "the same tubes four times over");
+    }
+}
+
+fn paint(code: &str) -> Constants {
+    typical_constants([code]).expect("a typical paint")
 }

@@ -297,10 +297,11 @@ pub fn predict(
 ) -> InternalReflectance {
     let thickness = film_thickness(parts);
     InternalReflectance::from_fn(|band| {
-        let sum = |of: &dyn Fn(&Constants) -> f64| -> f64 {
-            parts.iter().map(|(share, constants)| share * of(constants)).sum()
-        };
-        let (k, s) = (sum(&|constants| constants.k[band]), sum(&|constants| constants.s[band]));
+        let (mut k, mut s) = (0.0, 0.0);
+        for (share, constants) in parts {
+            k += share * constants.k[band];
+            s += share * constants.s[band];
+        }
         match (thickness, backing) {
             (Some(thickness), Some(backing)) => {
                 Film { absorption: k * thickness, scattering: s * thickness }
