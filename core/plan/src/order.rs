@@ -1,7 +1,7 @@
 //! The order of mixing in which residue does least harm.
 //!
 //! The residue cost of b after a is the ΔE00 that 1 % of a makes in b. The order with the least sum
-//! is found exactly for small plans (ActualMixture and Karp 1962) and by insertion and moved runs above.
+//! is found exactly for small plans (Held and Karp 1962) and by insertion and moved runs above.
 
 /// A visible difference: where one step would leave more, knife and brush are cleaned.
 const VISIBLE: f64 = study::VISIBLE;
@@ -72,7 +72,7 @@ fn sum(residue: &[Vec<f64>], order: &[usize]) -> f64 {
     order.windows(2).map(|pair| residue[pair[0]][pair[1]]).sum()
 }
 
-/// ActualMixture and Karp: the best way through each set of mixtures, by its last one.
+/// Held and Karp: the best way through each set of mixtures, by its last one.
 fn shortest(residue: &[Vec<f64>]) -> Vec<usize> {
     let count = residue.len();
     if count == 0 {

@@ -69,7 +69,7 @@ impl Pile {
 pub(super) struct Group {
     /// The colour: one tube, or a mixture of tubes.
     pub base_mix: Mixture,
-    /// Squares painted straight from the tube; empty where the base_mix is a mixture.
+    /// Squares painted straight from the tube; empty where the base mix is a mixture.
     pub straight: Vec<CellNumber>,
     /// Its piles, each after those it needs; sources count from the group's first pile.
     pub piles: Vec<Pile>,
@@ -160,7 +160,7 @@ impl Bench<'_> {
         let one = self.supply.one_swatch();
         let own: Vec<CellNumber> =
             squares.iter().find(|it| it.0 == 0.0).map_or_else(Vec::new, |it| it.1.clone());
-        // Backwards: the tints first, since the base_mix feeds them.
+        // Backwards: the tints first, since the base mix feeds them.
         let mut need = one * own.len() as f64;
         let mut tints = Vec::new();
         for (parts, cells) in squares.iter().filter(|it| it.0 > 0.0) {
@@ -319,7 +319,7 @@ enum BaseOr {
     Tube(TubeRef),
 }
 
-/// Stands for the base_mix until its own place is known.
+/// Stands for the base mix until its own place is known.
 const OF_BASE: Source = Source::Pile(PileRef(usize::MAX));
 
 impl BaseOr {
@@ -331,7 +331,7 @@ impl BaseOr {
     }
 }
 
-/// A pile with its sources counted from the group's first pile, and the base_mix named.
+/// A pile with its sources counted from the group's first pile, and the base mix named.
 fn placed(mut pile: Pile, from: usize, base_mix: Source) -> Pile {
     for (source, _) in &mut pile.components {
         *source = match *source {
@@ -343,7 +343,7 @@ fn placed(mut pile: Pile, from: usize, base_mix: Source) -> Pile {
     pile
 }
 
-/// What a pile holds with `share` of its scarce end; where the base_mix is in it, its parts stay as
+/// What a pile holds with `share` of its scarce end; where the base mix is in it, its parts stay as
 /// they are, so that its ratio can be read.
 fn mixed(scarce: BaseOr, other: BaseOr, share: f64, base_mix: &Mixture) -> Mixture {
     let whole = match (scarce, other) {

@@ -97,7 +97,7 @@ pub(crate) struct BenchPage {
     readings: Vec<ReadingRow>,
     /// Readings of this swatch that are not shown here.
     more_readings: usize,
-    /// What was seen, analysed or spoilt, oldest first.
+    /// What was seen, judged or spoilt, oldest first.
     seen: Vec<String>,
     /// What can be taken back: its name in the form, and what it says.
     last: Option<(String, String)>,

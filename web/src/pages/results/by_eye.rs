@@ -9,7 +9,7 @@ use crate::words::counted;
 
 /// What was judged by eye, square by square, and one sentence about it.
 pub(super) struct ByEye {
-    /// Empty where nothing was analysed or read.
+    /// Empty where nothing was judged or read.
     pub sentence: String,
     pub lines: Vec<String>,
 }
