@@ -120,10 +120,10 @@ fn what_was_weighed_goes_on_into_the_tints() {
     let found = shares(run.mixture(mass).expect("laid"));
     close(found[0].1, 1.0 / 3.0, 1e-9, "blue");
     let white = plan[pile_of(&plan, with_white)].components;
-    let [white, of_mother] = white.map(|(_, amount)| amount);
+    let [white, of_base] = white.map(|(_, amount)| amount);
     let found = shares(run.mixture(tint).expect("laid"));
-    close(found[0].1, of_mother / 3.0 / (white + of_mother), 1e-9, "blue in the tint");
-    close(found[2].1, white / (white + of_mother), 1e-9, "white in the tint");
+    close(found[0].1, of_base / 3.0 / (white + of_base), 1e-9, "blue in the tint");
+    close(found[2].1, white / (white + of_base), 1e-9, "white in the tint");
     // The ratio of the colours was decided in the first pile, with both their roundings.
     for swatch in [mass, tint] {
         let (RatioError::Known(found), RatioError::Known(wanted)) = (run.ratio_error(swatch), half)
@@ -197,7 +197,7 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
     let one = design.supply.one_swatch();
     close(one, 0.1248, 1e-9, "one swatch");
     let (pile, tint_pile) = (&plan[pile_of(&plan, base_mix)], &plan[pile_of(&plan, with_white)]);
-    let of_mother = tint_pile.components[1].1;
+    let of_base = tint_pile.components[1].1;
     let mut log = Log::default();
     log.made(base_mix, Basis::Weight, &[]);
     log.add(BenchEvent::Laid { swatch: mass }, START);
@@ -206,7 +206,7 @@ fn a_redo_says_how_much_more_and_whether_enough_is_left() {
     // Once spoilt, the tint's share is still owed: what is left does not feed both.
     let redo = Run::new(&plan, &design, &log.0, &[]).redo(mass, &[None; 4]).expect("spoilt");
     close(redo.left, pile.total() - one, 1e-9, "left");
-    close(redo.owed, of_mother, 1e-9, "owed");
+    close(redo.owed, of_base, 1e-9, "owed");
     let again: f64 = redo.again.iter().map(|(_, amount)| amount).sum();
     assert!(again >= redo.takes + redo.owed - redo.left, "{redo:?}");
     for (_, amount) in &redo.again {
