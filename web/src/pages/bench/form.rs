@@ -48,8 +48,10 @@ impl LabForm {
                 Ok(Some(value)) => {
                     format!("{value} is out of range; write {low:.0} to {high:.0}")
                 }
-                Ok(None) => "missing".to_owned(),
-                Err(found) => format!("“{found}” is not a number"),
+                Ok(None) => format!("write a number from {low:.0} to {high:.0}"),
+                Err(found) => {
+                    format!("“{found}” is not a number; write one from {low:.0} to {high:.0}")
+                }
             };
             errors.add(field, message);
             0.0
