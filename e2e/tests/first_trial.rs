@@ -53,8 +53,13 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     browser.click("Save plan").await?;
     browser.shows(".page-head", "3 readings of each of 48 swatches, 144 to take.").await?;
 
-    // Bench: the first cell by keyboard alone, then one reading voided and taken again.
+    // Bench: the white is swatched first. Bare paper can be read at any time: by keyboard alone, then one
+    // reading voided and taken again.
     browser.click("To the bench").await?;
+    browser.shows(".bench-button.is-main", "Swatched").await?;
+    let bench = browser.address().await?;
+    let (bench, _) = bench.rsplit_once('/').ok_or("a cell")?;
+    browser.open(&format!("{bench}/1")).await?;
     for tile in ["Read the white tile", "Read the check tile"] {
         browser.shows(".bench-button.is-main", tile).await?;
         browser.press(Key::Enter + "").await?;
@@ -69,7 +74,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     browser.press(Key::Enter + "").await?;
     browser.counts(".bench-readings li", 4).await?;
     browser.press(Key::Enter + "").await?;
-    browser.shows(".bench-cell strong", "2").await?;
+    browser.shows(".bench-cell strong", "4").await?;
     browser.click("Read all that is left").await?;
 
     // The finding, its figures and what was voided.

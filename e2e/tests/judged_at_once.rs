@@ -50,6 +50,7 @@ async fn a_wrong_mixture_is_said_while_it_can_be_mixed_again() -> Outcome {
     // The next one is typed as a far too red colour: something is wrong with it.
     browser.press("n").await?;
     browser.moved_from(&first).await?;
+    to_a_mixture(&browser).await?;
     let second = lay(&browser).await?;
     browser.open(&second).await?;
     browser.press("t").await?;
@@ -67,11 +68,13 @@ async fn a_wrong_mixture_is_said_while_it_can_be_mixed_again() -> Outcome {
     browser.close().await
 }
 
-/// By keyboard alone to the next mixture that nobody made.
+/// By keyboard alone to the next tint of a mixture that nobody made: with white, predictions are sharpest.
 async fn to_a_mixture(browser: &Browser) -> Outcome {
     loop {
-        let place = browser.texts(".bench-verb").await?;
-        if place.iter().any(|text| text.starts_with("Mix, on place")) {
+        let (verbs, what) =
+            (browser.texts(".bench-verb").await?, browser.texts(".bench-what").await?);
+        let tint = verbs.iter().any(|text| text.starts_with("Tint, on place"));
+        if tint && what.iter().any(|text| text.contains(" + ")) {
             return Ok(());
         }
         let here = browser.address().await?;

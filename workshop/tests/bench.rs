@@ -203,10 +203,8 @@ async fn a_dry_sheet_is_what_is_laid_on_it() {
     assert_eq!(said.last(), Some(&&BenchEvent::Dry { swatches: vec![half] }));
     assert_eq!((trial.log.len(), prompt(&app, id, half).await), (3, Prompt::Read));
     let now = workshop::now();
-    assert!(matches!(
-        trial.run().expect("planned").next(now),
-        Next::Do { task: Task::Read(State::Dry), .. }
-    ));
+    // What is dry waits until everything is laid.
+    assert!(matches!(trial.run().expect("planned").next(now), Next::Do { task: Task::Lay, .. }));
     let cases = [
         (-5.0, "now"),
         (0.0, "now"),

@@ -150,9 +150,6 @@ impl Run {
             open.iter().find(|(number, left)| wanted(*number, left))
         };
         let found = first(&|_, left| is_wet(left))
-            .or_else(|| {
-                first(&|number, left| left.due.is_none() && !is_lay(left) && !skipped(number))
-            })
             .or_else(|| first(&|number, left| is_lay(left) && !skipped(number)))
             .or_else(|| first(&|number, left| due(left) && !skipped(number)))
             .or_else(|| first(&|_, left| due(left)));
@@ -233,6 +230,7 @@ impl<'a> Laying<'a> {
                 continue;
             }
             minutes += if step.clean { pace.clean } else { 0.0 };
+            minutes += if step.wipe { pace.wipe } else { 0.0 };
             minutes += if step.clear.is_some() { pace.clear } else { 0.0 };
             if matches!(step.work, Work::Mix(_)) {
                 minutes += 2.0 * pace.weigh + pace.mix;

@@ -46,6 +46,15 @@ pub enum RowAbout {
 }
 
 impl RowAbout {
+    /// The tube that is tried in the row; `None` for bare backings.
+    #[must_use]
+    pub fn tube(&self) -> Option<TubeRef> {
+        match self {
+            Self::Bare => None,
+            Self::Alone(tube) | Self::Grid(tube) | Self::Ladder { from: tube, .. } => Some(*tube),
+        }
+    }
+
     /// The row's title.
     #[must_use]
     pub fn title(&self, tubes: &[TubeLabel]) -> String {

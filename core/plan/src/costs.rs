@@ -122,6 +122,7 @@ impl Clock {
         let mut dry_at: Vec<f64> = Vec::with_capacity(swatches.len());
         for step in steps {
             clock.work(if step.clean { pace.clean } else { 0.0 });
+            clock.work(if step.wipe { pace.wipe } else { 0.0 });
             clock.work(if step.clear.is_some() { pace.clear } else { 0.0 });
             let cells = match &step.work {
                 Work::Straight { cells, .. } => cells,

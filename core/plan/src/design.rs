@@ -195,8 +195,11 @@ pub struct Pace {
     pub mix: f64,
     /// To lay one swatch.
     pub swatch: f64,
-    /// To clean knife and brush and change the water.
+    /// To wash knife and brush and change the water.
     pub clean: f64,
+    /// To wipe the knife on a cloth.
+    #[serde(default)]
+    pub wipe: f64,
     /// To take one reading.
     pub read: f64,
     /// To lift one dry swatch.
@@ -222,6 +225,7 @@ impl Pace {
             mix: 1.5,
             swatch: 0.5,
             clean: 1.5,
+            wipe: 0.1,
             read: 0.2,
             lift: 1.0,
             clear: 3.0,

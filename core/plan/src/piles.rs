@@ -5,15 +5,14 @@ use std::collections::HashMap;
 
 use colour::ciede2000;
 use serde::{Deserialize, Serialize};
-use study::{Basis, Mixture, Part, TubeRef};
+use study::{Backing, Basis, Mixture, Part, TubeRef};
 
 use crate::amounts::{self, Scale};
-use crate::charts::{Cell, Squares};
+use crate::charts::{Cell, RowAbout, Squares};
 use crate::design::{Design, Supply, Thinning};
 use crate::error::PlanError;
 use crate::numbers::{CellNumber, PileRef};
 use crate::prior::Prior;
-use crate::swatch::Swatch;
 
 /// What one component of a pile is taken from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -71,10 +70,14 @@ pub(super) struct Group {
     pub base_mix: Mixture,
     /// Squares painted straight from the tube; empty where the base mix is a mixture.
     pub straight: Vec<CellNumber>,
+    /// The same over black and white: they wait until everything else of the tube is done.
+    pub opacity: Vec<CellNumber>,
     /// Its piles, each after those it needs; sources count from the group's first pile.
     pub piles: Vec<Pile>,
     /// The row that first asks for it: groups of one ladder follow each other.
     pub ladder: usize,
+    /// The tube whose mixtures it belongs to; `None` for what stands alone for comparison.
+    pub tried: Option<TubeRef>,
 }
 
 /// Groups the squares by the colour they come from, and plans the piles of each.
@@ -91,21 +94,36 @@ pub(super) fn groups(
         Basis::Eye => None,
         _ => Some(Scale::new(design.supply.resolution)?),
     };
+    // What is mixed with others is tried; what only stands alone is there to be compared with.
+    let mixed = |about: &RowAbout| !matches!(about, RowAbout::Alone(_) | RowAbout::Bare);
+    let tried: Vec<TubeRef> = squares
+        .rows
+        .iter()
+        .filter(|row| mixed(&row.about))
+        .filter_map(|row| row.about.tube())
+        .collect();
     let mut wanted: Vec<Wanted> = Vec::new();
     let mut places: HashMap<Vec<(TubeRef, u32)>, usize> = HashMap::new();
     for (at, row) in squares.rows.iter().enumerate() {
         for cell in &row.cells {
             let (Cell::First(number) | Cell::Again(number)) = *cell else { continue };
-            let Some(Swatch { mixture, .. }) = number.of(&squares.swatches) else { continue };
+            let Some(swatch) = number.of(&squares.swatches) else { continue };
+            let mixture = &swatch.mixture;
             if mixture.is_bare() {
                 continue;
             }
             let (base_mix, parts) = without_white(mixture, white);
             let place = *places.entry(base_mix.ratio_key()).or_insert_with(|| {
-                wanted.push(Wanted { base_mix, squares: Vec::new(), ladder: at });
+                let tried = row.about.tube().filter(|tube| tried.contains(tube));
+                let (squares, opacity) = (Vec::new(), Vec::new());
+                wanted.push(Wanted { base_mix, squares, opacity, ladder: at, tried });
                 wanted.len() - 1
             });
-            wanted[place].add(parts, number);
+            if swatch.backing == Backing::Paper {
+                wanted[place].add(parts, number);
+            } else {
+                wanted[place].opacity.push(number);
+            }
         }
     }
     let bench = Bench { prior, supply: &design.supply, scale, white };
@@ -124,7 +142,9 @@ fn without_white(mixture: &Mixture, white: Option<TubeRef>) -> (Mixture, f64) {
 struct Wanted {
     base_mix: Mixture,
     squares: Vec<(f64, Vec<CellNumber>)>,
+    opacity: Vec<CellNumber>,
     ladder: usize,
+    tried: Option<TubeRef>,
 }
 
 impl Wanted {
@@ -156,7 +176,7 @@ struct Binary {
 
 impl Bench<'_> {
     fn group(&self, wanted: Wanted) -> Result<Group, PlanError> {
-        let Wanted { base_mix, squares, ladder } = wanted;
+        let Wanted { base_mix, squares, opacity, ladder, tried } = wanted;
         let one = self.supply.one_swatch();
         let own: Vec<CellNumber> =
             squares.iter().find(|it| it.0 == 0.0).map_or_else(Vec::new, |it| it.1.clone());
@@ -190,7 +210,7 @@ impl Bench<'_> {
                 last.cells = cells;
             }
         }
-        Ok(Group { base_mix, straight, piles, ladder })
+        Ok(Group { base_mix, straight, opacity, piles, ladder, tried })
     }
 
     /// The piles of a mixture of two tubes; of three, two are mixed first and the third is added.

@@ -95,13 +95,11 @@ impl Plan {
         })
     }
 
-    /// The swatches in the order they are painted, the bare backings first, each once with the step
-    /// that it is painted in.
+    /// The swatches in the order they are painted, each once with the step that it is painted in; then the
+    /// bare backings, which are only read.
     #[must_use]
     pub fn turns(&self) -> Vec<Turn> {
-        let bare = self.swatches.iter().filter(|swatch| swatch.mixture.is_bare());
-        let mut turns: Vec<Turn> =
-            bare.map(|swatch| Turn { swatch: swatch.number, step: None }).collect();
+        let mut turns: Vec<Turn> = Vec::with_capacity(self.swatches.len());
         let mut known = vec![false; self.swatches.len() + 1];
         for (at, step) in self.steps.iter().enumerate() {
             let cells = match &step.work {
@@ -114,6 +112,8 @@ impl Plan {
                 }
             }
         }
+        let bare = self.swatches.iter().filter(|swatch| swatch.mixture.is_bare());
+        turns.extend(bare.map(|swatch| Turn { swatch: swatch.number, step: None }));
         turns
     }
 

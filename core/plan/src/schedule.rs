@@ -24,8 +24,11 @@ const RESIDUE: f64 = 0.01;
 pub struct Step {
     /// What is done.
     pub work: Work,
-    /// Clean knife and brush first, and change the water.
+    /// Wash knife and brush first, and change the water.
     pub clean: bool,
+    /// Wipe the knife on a cloth first: another colour comes, and what stays on it will not show.
+    #[serde(default)]
+    pub wipe: bool,
     /// ΔE00 that a trace of the step before would make here; `None` where it cannot be told.
     pub residue: Option<f64>,
     /// Put the palette aside first, keeping these piles.
@@ -63,17 +66,45 @@ pub(super) fn schedule(
     prior: &Prior,
     groups: Vec<Group>,
 ) -> Result<Schedule, PlanError> {
-    let (order, by_residue) = order(prior, &groups);
-    let mut groups: Vec<Option<Group>> = groups.into_iter().map(Some).collect();
     let mut table = Table { prior, last: None, piles: Vec::new(), steps: Vec::new() };
-    for at in order {
-        if let Some(group) = groups.get_mut(at).and_then(Option::take) {
+    let mut by_residue = true;
+    for block in by_tube(groups) {
+        let (order, known) = order(prior, &block);
+        by_residue &= known;
+        let mut groups: Vec<Option<Group>> = block.into_iter().map(Some).collect();
+        let in_order: Vec<Group> =
+            order.into_iter().filter_map(|at| groups.get_mut(at)?.take()).collect();
+        let opacity: Vec<Work> = in_order.iter().filter_map(over_bars).collect();
+        for group in in_order {
             table.work(group);
+        }
+        for work in opacity {
+            table.straight(work);
         }
     }
     let Table { piles, mut steps, .. } = table;
     lay_out(&mut steps, &piles, design.supply.places)?;
     Ok(Schedule { piles, steps, by_residue })
+}
+
+/// The groups of one tube after those of the other, in the order of the rows: nobody has nine tubes open at a
+/// time.
+fn by_tube(groups: Vec<Group>) -> Vec<Vec<Group>> {
+    let mut blocks: Vec<(Option<TubeRef>, Vec<Group>)> = Vec::new();
+    for group in groups {
+        match blocks.iter_mut().find(|(tube, _)| *tube == group.tried) {
+            Some((_, block)) => block.push(group),
+            None => blocks.push((group.tried, vec![group])),
+        }
+    }
+    blocks.into_iter().map(|(_, block)| block).collect()
+}
+
+/// The squares over black and white of a tube.
+fn over_bars(group: &Group) -> Option<Work> {
+    let [only] = group.base_mix.parts() else { return None };
+    (!group.opacity.is_empty())
+        .then(|| Work::Straight { tube: only.tube, cells: group.opacity.clone() })
 }
 
 /// The table as the work goes on.
@@ -88,8 +119,7 @@ impl Table<'_> {
     fn work(&mut self, group: Group) {
         let mut new_colour = true;
         if let (false, [only]) = (group.straight.is_empty(), group.base_mix.parts()) {
-            let work = Work::Straight { tube: only.tube, cells: group.straight };
-            self.step(work, &group.base_mix, new_colour);
+            self.straight(Work::Straight { tube: only.tube, cells: group.straight });
             new_colour = false;
         }
         let first = self.piles.len();
@@ -105,6 +135,12 @@ impl Table<'_> {
         }
     }
 
+    fn straight(&mut self, work: Work) {
+        if let Work::Straight { tube, .. } = work {
+            self.step(work, &Mixture::neat(tube), true);
+        }
+    }
+
     fn step(&mut self, work: Work, makes: &Mixture, new_colour: bool) {
         let residue = self.last.as_ref().and_then(|last| self.prior.residue(last, makes, RESIDUE));
         let clean = match residue {
@@ -112,7 +148,8 @@ impl Table<'_> {
             // Where nothing is known, every new colour deserves a clean knife.
             None => new_colour && self.last.is_some(),
         };
-        self.steps.push(Step { work, clean, residue, clear: None, place: None });
+        let wipe = new_colour && !clean && self.last.is_some();
+        self.steps.push(Step { work, clean, wipe, residue, clear: None, place: None });
         self.last = Some(makes.clone());
     }
 }

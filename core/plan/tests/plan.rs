@@ -219,6 +219,60 @@ fn pairs_that_teach_nothing_become_one_swatch() {
     assert!(plan.steps.iter().skip(1).all(|step| step.residue.is_some()));
 }
 
+/// One tube at a time, each tint right after its mixture, opacity when the rest of the tube is done, and a cloth
+/// for the knife between two colours that do not show in each other (common practice, no source).
+#[test]
+fn the_tubes_are_worked_one_after_the_other() {
+    let thinning = Thinning::White { alone: vec![1.0, 4.0], mixtures: vec![4.0] };
+    let design = Design {
+        thinning,
+        tests: Tests { opacity: true, lift: false, wet: false },
+        ..design(vec![star(&[0, 1], &[2, 3], Steps::Quarters)])
+    };
+    for prior in [read(), nothing()] {
+        let plan = Plan::new(&design, &prior, &[None; 5]).expect("a plan");
+        let white = design.white;
+        let tried = |mixture: &Mixture| match mixture.colours(white).collect::<Vec<_>>()[..] {
+            [one, _] => Some(one.tube),
+            [one] if one.tube.0 < 2 => Some(one.tube),
+            _ => None,
+        };
+        let mut blocks: Vec<Option<TubeRef>> =
+            plan.steps.iter().map(|step| tried(&plan.makes(step))).collect();
+        blocks.dedup();
+        // The references and the white alone, then tube after tube.
+        assert_eq!(blocks, [None, Some(TubeRef(0)), Some(TubeRef(1))]);
+        for (at, step) in plan.steps.iter().enumerate() {
+            let pile = match step.work {
+                Work::Mix(pile) => &plan[pile],
+                Work::Straight { .. } => continue,
+            };
+            if pile.kind == PileKind::Tint && pile.holds.colours(white).count() == 2 {
+                let before = plan.makes(&plan.steps[at - 1]);
+                let ratio =
+                    |mixture: &Mixture| Mixture::new(mixture.colours(white).copied()).ratio_key();
+                assert_eq!(ratio(&pile.holds), ratio(&before), "a tint follows its mixture");
+                assert!(!step.wipe && !step.clean, "nothing to wipe off");
+            }
+        }
+        let backing = |cell: &CellNumber| plan.swatch(*cell).expect("there").backing;
+        for tube in [TubeRef(0), TubeRef(1)] {
+            let last = plan.steps.iter().rfind(|step| tried(&plan.makes(step)) == Some(tube));
+            let Some(Work::Straight { cells, .. }) = last.map(|step| &step.work) else {
+                panic!("over black and white at the end");
+            };
+            assert_eq!(
+                cells.iter().map(backing).collect::<Vec<_>>(),
+                [Backing::White, Backing::Black]
+            );
+        }
+        assert!(plan.steps.iter().all(|step| !(step.wipe && step.clean)));
+        assert!(
+            !plan.steps[0].wipe && plan.steps.iter().skip(1).any(|step| step.wipe || step.clean)
+        );
+    }
+}
+
 #[test]
 fn even_steps_say_where_they_come_from() {
     let even = |prior: &Prior| {
@@ -350,10 +404,11 @@ proptest! {
         for (pile, taken) in plan.piles.iter().zip(of_piles) {
             prop_assert!(pile.total() + 2.0 * step >= taken.max(pile.need), "{pile:?} gives {taken}");
         }
-        // At the bench each swatch has one turn, and its pile is mixed by then.
+        // At the bench each swatch has one turn, its pile is mixed by then, and bare backings come last.
         let turns = plan.turns();
         let mut numbers: Vec<CellNumber> = turns.iter().map(|turn| turn.swatch).collect();
-        prop_assert!(turns.windows(2).all(|pair| pair[0].step <= pair[1].step));
+        let place = |turn: &plan::Turn| turn.step.map_or(plan.steps.len(), |step| step.0);
+        prop_assert!(turns.windows(2).all(|pair| place(&pair[0]) <= place(&pair[1])));
         for turn in &turns {
             let swatch = plan.swatch(turn.swatch).expect("a swatch");
             match turn.step {

@@ -12,8 +12,9 @@ use sheet::Sheet;
 
 use crate::StoreError;
 
-/// The version that is written.
-pub const VERSION: i64 = 1;
+/// The version that is written: 2 tells where the knife is only wiped, and how long that takes. In 1 it was
+/// never wiped, which is what its texts read as.
+pub const VERSION: i64 = 2;
 
 /// Reads a line of the bench log.
 ///
@@ -52,7 +53,7 @@ fn read<T: DeserializeOwned>(
     version: i64,
     text: &str,
 ) -> Result<T, StoreError> {
-    if version != VERSION {
+    if !(1..=VERSION).contains(&version) {
         return Err(StoreError::Corrupt { what, found: format!("version {version}") });
     }
     serde_json::from_str(text)

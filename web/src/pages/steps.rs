@@ -13,7 +13,7 @@ use crate::words::{number, parts};
 /// One step.
 pub(crate) struct MixStep {
     pub number: usize,
-    /// Clean first, and why.
+    /// Wash or wipe first, and why.
     pub clean: String,
     /// Take a fresh palette first.
     pub clear: String,
@@ -114,7 +114,11 @@ impl<'a> WorkList<'a> {
             let before = self.plan.steps.get(at.0.checked_sub(1)?)?;
             Some(self.label(&self.plan.makes(before)))
         };
-        let clean = if step.clean { clean_up(step, before().as_deref()) } else { String::new() };
+        let clean = match (step.clean, step.wipe) {
+            (true, _) => clean_up(step, before().as_deref()),
+            (_, true) => "Wipe the knife.".to_owned(),
+            _ => String::new(),
+        };
         let clear = step.clear.as_ref().map_or_else(String::new, |kept| self.clear(kept));
         match &step.work {
             Work::Straight { tube, cells } => MixStep {
@@ -229,7 +233,7 @@ fn clean_up(step: &Step, before: Option<&str>) -> String {
         }
         _ => String::new(),
     };
-    format!("Clean knife and brush and change the water{why}.")
+    format!("Wash knife and brush and change the water{why}.")
 }
 
 /// How far the ratio may be off, and what that does to the colour.

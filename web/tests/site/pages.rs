@@ -74,14 +74,12 @@ async fn a_reading_is_voided_once_and_stays() {
 #[tokio::test]
 async fn the_bench_goes_on_from_the_first_open_swatch() {
     let site = Site::with_trial().await;
-    for _ in 0..3 {
-        site.post("/trials/1/bench/1/read", "state=dry").await;
-    }
+    // Bare backings are read last: the white comes first, and what was read has been laid.
     let next = site.get("/trials/1/bench").await;
-    assert_eq!(next.location.as_deref(), Some("/trials/1/bench/2"));
-    // A wet reading does not stand in for a dry one.
-    site.post("/trials/1/bench/2/read", "state=wet").await;
-    assert_eq!(site.get("/trials/1/bench").await.location, next.location);
+    assert_eq!(next.location.as_deref(), Some("/trials/1/bench/4"));
+    site.lay(1, 4).await;
+    let next = site.get("/trials/1/bench").await;
+    assert_eq!(next.location.as_deref(), Some("/trials/1/bench/23"));
     let page = site.get("/trials/1/bench/31").await.text;
     for words in ["Canopy Ultramarine + Lantern Yellow", "3.00", "1.00", "to be laid"] {
         assert!(page.contains(words), "{words}");

@@ -177,10 +177,10 @@ fn records_are_written_and_read_as_their_version_says() {
     let tubes = [1, 2, 3].map(store::TubeId);
     let planned = star("Golden", tubes).plan;
     let texts = [
-        ("design-1.json", serde_json::to_string(&planned.design)),
-        ("plan-1.json", serde_json::to_string(&planned.plan)),
-        ("sheets-1.json", serde_json::to_string(&planned.sheets)),
-        ("deeds-1.json", serde_json::to_string(&events())),
+        ("design-2.json", serde_json::to_string(&planned.design)),
+        ("plan-2.json", serde_json::to_string(&planned.plan)),
+        ("sheets-2.json", serde_json::to_string(&planned.sheets)),
+        ("deeds-2.json", serde_json::to_string(&events())),
     ];
     for (name, text) in texts {
         let text = text.expect("a text");
@@ -189,15 +189,26 @@ fn records_are_written_and_read_as_their_version_says() {
         }
         assert_eq!(text, golden(name), "{name}");
     }
-    assert_eq!(records::read_design(1, &golden("design-1.json")).expect("read"), *planned.design);
-    assert_eq!(records::read_plan(1, &golden("plan-1.json")).expect("read"), *planned.plan);
-    let sheets = records::read_sheets(1, &golden("sheets-1.json")).expect("read");
+    assert_eq!(records::read_design(2, &golden("design-2.json")).expect("read"), *planned.design);
+    assert_eq!(records::read_plan(2, &golden("plan-2.json")).expect("read"), *planned.plan);
+    let sheets = records::read_sheets(2, &golden("sheets-2.json")).expect("read");
     assert_eq!(sheets, *planned.sheets);
+    // The first form knew no cloth: its designs and plans read as ones that never wipe.
+    let mut design = (*planned.design).clone();
+    design.pace.wipe = 0.0;
+    assert_eq!(records::read_design(1, &golden("design-1.json")).expect("read"), design);
+    let first = records::read_plan(1, &golden("plan-1.json")).expect("read");
+    assert!(first.steps.iter().all(|step| !step.wipe));
+    assert_eq!(
+        (first.swatches, first.piles.len()),
+        (planned.plan.swatches.clone(), planned.plan.piles.len())
+    );
+    assert_eq!(records::read_sheets(1, &golden("sheets-1.json")).expect("read"), sheets);
     // As they stood before simulated devices were told apart.
     let golden_deeds = golden("deeds-1.json").replace(",\"simulated\":false", "");
     let read: Vec<serde_json::Value> = serde_json::from_str(&golden_deeds).expect("a list");
     for (text, event) in read.iter().zip(events()) {
         assert_eq!(records::read_event(1, &text.to_string()).expect("read"), event);
     }
-    assert!(records::read_event(2, "{}").is_err());
+    assert!(records::read_event(3, "{}").is_err());
 }
