@@ -1,7 +1,7 @@
 //! One square of a plan, and what is written under it.
 
 use serde::{Deserialize, Serialize};
-use study::{Backing, FilmKind, Mixture, TubeLabel, TubeRef};
+use study::{Backing, FilmKind, Mixture, Part, TubeLabel, TubeRef};
 
 use crate::numbers::CellNumber;
 
@@ -64,7 +64,19 @@ pub fn mixture_label(
     };
     let mut ratio = match colours.as_slice() {
         [] | [_] => String::new(),
-        many => many.iter().map(|part| amount(part.parts)).collect::<Vec<_>>().join(" : "),
+        many => {
+            // Shares that make 1 are told as parts: 1 : 6, and not 0.143 : 0.857.
+            let least = many.iter().map(|part| part.parts).fold(f64::INFINITY, f64::min);
+            let shares = many.iter().all(|part| part.parts < 1.0);
+            let told = |part: &&Part| {
+                amount(if shares {
+                    (100.0 * part.parts / least).round() / 100.0
+                } else {
+                    part.parts
+                })
+            };
+            many.iter().map(told).collect::<Vec<_>>().join(" : ")
+        }
     };
     match mixture.white_per_colour(white) {
         Some(white_parts) if white_parts > 0.0 && colours.len() > 1 => {

@@ -468,6 +468,13 @@ fn labels_say_tubes_ratio_white_film_and_backing() {
             "Canopy Ultramarine + Lantern Yellow",
             "3 : 1 with white 1 : 4",
         ),
+        (
+            Mixture::of(&[(a, 1.0 / 7.0), (b, 6.0 / 7.0)]),
+            paper,
+            full,
+            "Canopy Ultramarine + Lantern Yellow",
+            "1 : 6",
+        ),
     ];
     for (mixture, backing, film, names, ratio) in cases {
         let label = plan::mixture_label(&mixture, backing, film, &tubes, Some(white));

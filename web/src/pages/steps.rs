@@ -13,8 +13,10 @@ use crate::words::{number, parts};
 /// One step.
 pub(crate) struct MixStep {
     pub number: usize,
-    /// Wash or wipe first, and why.
+    /// Wash first, and why.
     pub clean: String,
+    /// Wipe the knife first.
+    pub wipe: bool,
     /// Take a fresh palette first.
     pub clear: String,
     pub verb: &'static str,
@@ -114,16 +116,13 @@ impl<'a> WorkList<'a> {
             let before = self.plan.steps.get(at.0.checked_sub(1)?)?;
             Some(self.label(&self.plan.makes(before)))
         };
-        let clean = match (step.clean, step.wipe) {
-            (true, _) => clean_up(step, before().as_deref()),
-            (_, true) => "Wipe the knife.".to_owned(),
-            _ => String::new(),
-        };
+        let clean = if step.clean { clean_up(step, before().as_deref()) } else { String::new() };
         let clear = step.clear.as_ref().map_or_else(String::new, |kept| self.clear(kept));
         match &step.work {
             Work::Straight { tube, cells } => MixStep {
                 number,
                 clean,
+                wipe: step.wipe,
                 clear,
                 verb: "Straight from the tube",
                 what: self.name(*tube),
@@ -141,6 +140,7 @@ impl<'a> WorkList<'a> {
                 MixStep {
                     number,
                     clean,
+                    wipe: step.wipe,
                     clear,
                     verb: verb(pile.kind),
                     what: self.label(&pile.holds),
