@@ -72,7 +72,7 @@ fn lines(room: Room, tubes: i64, trials: usize, current: Option<&TrialSummary>) 
     ];
     if let Some(summary) = current {
         let at = |page: &str| format!("/trials/{}/{page}", summary.id.0);
-        let left = summary.swatches - summary.read;
+        let left = summary.swatches - summary.done;
         let left = if left > 0 { left.to_string() } else { String::new() };
         lines.push(line("Bench", Room::Bench, at("bench"), left, '3'));
         let readings = summary.readings.to_string();
@@ -115,9 +115,9 @@ pub(crate) fn state(summary: &TrialSummary) -> &'static str {
     if summary.put_away {
         return "archived";
     }
-    match summary.read {
+    match summary.done {
         0 if summary.stamp.log == 0 => "planned",
-        read if read < summary.swatches => "at the bench",
+        done if done < summary.swatches => "at the bench",
         _ => "finished",
     }
 }

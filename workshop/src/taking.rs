@@ -168,7 +168,9 @@ impl Workshop {
         planned: &PlannedSwatch,
         again: bool,
     ) -> Result<(), WorkshopError> {
-        if again || trial.missing(planned.id, State::Dry) > 0 {
+        // Where no reading was planned, every one is asked for.
+        let by_eye = trial.circumstances.repeats == 0;
+        if again || by_eye || trial.missing(planned.id, State::Dry) > 0 {
             return Ok(());
         }
         if WorkOrder::of(trial).next(now()).is_some() {

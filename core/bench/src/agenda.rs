@@ -93,7 +93,8 @@ impl Run {
         }
         // Once the film over black was read, nothing is left to be guessed.
         let dry_missing = missing(State::Dry);
-        if swatch.backing == Backing::Black && !bare && square.bar.is_none() && dry_missing > 0 {
+        let to_judge = dry_missing > 0 || self.design.repeats == 0;
+        if swatch.backing == Backing::Black && !bare && square.bar.is_none() && to_judge {
             push(Task::Bar, dry_at, 1);
         }
         push(Task::Read(State::Dry), dry_at, dry_missing);
@@ -199,7 +200,8 @@ impl Run {
         let dry_again = if lifts > 0.0 { pace.dry } else { 0.0 };
         let table = factor * (laying + reading + lifting);
         let mut end = dry.minutes_since(now);
-        if laying > 0.0 {
+        // Where nothing is looked at afterwards, nobody waits for the paint to dry.
+        if laying > 0.0 && reading + lifting > 0.0 {
             end = end.max(factor * laying + pace.dry);
         }
         (table, end + factor * (reading + lifting) + dry_again)

@@ -416,6 +416,32 @@ fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
     assert_eq!(drifts(&log, Conditions::D65_10), []);
 }
 
+/// Judged by eye: no bare backing, no film over white, and what is laid is done but for the black bar.
+#[test]
+fn by_eye_what_is_laid_is_done() {
+    let thinning = Thinning::White { alone: vec![1.0], mixtures: vec![1.0] };
+    let tests = Tests { opacity: true, lift: false, wet: false };
+    let design = Arc::new(Design { repeats: 0, ..(*design(tests, thinning)).clone() });
+    let plan = planned(&design);
+    assert!(plan.swatches.iter().all(|it| !it.mixture.is_bare() && it.backing != Backing::White));
+    assert_eq!((plan.costs.readings, plan.costs.waiting_minutes), (0, 0.0));
+    let (done, log, taken) = work_through(&design, &plan, &[]);
+    assert!(taken.is_empty(), "nothing is read");
+    let bars = done.iter().filter(|(_, task)| *task == Task::Bar).count();
+    let over_black = plan.swatches.iter().filter(|it| it.backing == Backing::Black).count();
+    assert_eq!((bars, over_black > 0), (over_black, true));
+    assert_eq!(done.len(), plan.swatches.len() + bars);
+    let tally = Run::new(&plan, &design, &log.0, &[]).tally(START);
+    assert_eq!(tally.done, tally.all);
+    let quick = Plan::new(
+        &Design { pace: design.pace.by_eye(), ..(*design).clone() },
+        &Prior::nothing(4, Conditions::D65_10),
+        &[None; 4],
+    );
+    let quick = quick.expect("a plan").costs.table_minutes;
+    assert!(quick < 0.4 * plan.costs.table_minutes, "{quick} of {}", plan.costs.table_minutes);
+}
+
 /// An estimated ratio is of its swatch alone, and goes with the paint it was estimated of.
 #[test]
 fn an_estimated_ratio_is_of_record_until_the_swatch_is_painted_again() {

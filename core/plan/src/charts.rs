@@ -107,7 +107,10 @@ impl Squares {
         if wanted.alone.is_empty() {
             return Err(PlanError::NothingChosen);
         }
-        squares.bare_row(design);
+        // A bare backing is there to be read.
+        if design.repeats > 0 {
+            squares.bare_row(design);
+        }
         if let Some(white) = design.white.filter(|_| design.thins_with_white()) {
             squares.alone_row(design, white, &[]);
         }
@@ -317,10 +320,11 @@ impl Design {
 }
 
 fn backings(design: &Design) -> &'static [Backing] {
-    if design.tests.opacity {
-        &[Backing::Paper, Backing::White, Backing::Black]
-    } else {
-        &[Backing::Paper]
+    match (design.tests.opacity, design.repeats) {
+        (false, _) => &[Backing::Paper],
+        // The eye sees the black bar beside the paper.
+        (true, 0) => &[Backing::Paper, Backing::Black],
+        (true, _) => &[Backing::Paper, Backing::White, Backing::Black],
     }
 }
 

@@ -140,7 +140,9 @@ impl Clock {
         let bare = swatches.iter().filter(|swatch| swatch.mixture.is_bare()).count();
         clock.work(reading * bare as f64);
         let painted = swatches.len() - bare;
-        for dry_at in dry_at.iter().take(painted) {
+        // Where nothing is read, nobody waits for the paint to dry.
+        let read = if design.repeats > 0 { painted } else { 0 };
+        for dry_at in dry_at.iter().take(read) {
             clock.wait_until(*dry_at);
             clock.work(reading);
         }

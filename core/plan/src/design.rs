@@ -19,7 +19,7 @@ pub struct Design {
     pub tests: Tests,
     /// The pure colours stand again at both ends of each ladder.
     pub anchors: bool,
-    /// Readings of each swatch, 1 to 10.
+    /// Readings of each swatch, 0 to 10; 0 where everything is judged by eye.
     pub repeats: u32,
     /// Parents that differ by less than this ΔE00 need one swatch, not a ladder.
     pub alike: f64,
@@ -211,6 +211,12 @@ pub struct Pace {
 }
 
 impl Pace {
+    /// The same where amounts are put out by eye, and nothing is weighed (common practice, no source).
+    #[must_use]
+    pub fn by_eye(self) -> Self {
+        Self { weigh: 0.0, mix: 0.5, swatch: 0.25, clean: 0.75, wipe: 0.1, ..self }
+    }
+
     /// The usual pace, with the drying time of a medium.
     #[must_use]
     pub fn of(medium: Medium) -> Self {

@@ -81,7 +81,7 @@ impl Plan {
         if !typical.is_empty() {
             remarks.push(Remark::Typical { tubes: typical });
         }
-        if design.pace.dry > 24.0 * 60.0 {
+        if design.pace.dry > 24.0 * 60.0 && costs.waiting_minutes > 0.0 {
             remarks.push(Remark::AnotherDay { days: design.pace.dry / (24.0 * 60.0) });
         }
         Ok(Self {

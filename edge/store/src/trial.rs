@@ -70,7 +70,7 @@ pub struct Circumstances {
     pub conditions: Conditions,
     /// Amounts, instrument and surface.
     pub protocol: Protocol,
-    /// Readings that each swatch is meant to get, 1 to 10.
+    /// Readings that each swatch is meant to get, 0 to 10; 0 where it is judged by eye.
     pub repeats: u32,
     /// Geometry and repeatability are a meter's own, or stated by a file. Else the first meter that
     /// reads the trial decides them.
@@ -294,8 +294,10 @@ pub struct TrialSummary {
     pub name: String,
     /// Swatches planned.
     pub swatches: i64,
-    /// Swatches with at least one dry reading that counts.
-    pub read: i64,
+    /// Swatches that are done: read dry, or laid where the trial is judged by eye.
+    pub done: i64,
+    /// It is judged by eye: no reading is planned.
+    pub by_eye: bool,
     /// Readings that count.
     pub readings: i64,
     /// Void readings.

@@ -24,6 +24,7 @@ struct TrialRow {
     geometry: String,
     sheen: String,
     repeats: i64,
+    by_eye: bool,
     source_head: Option<String>,
     put_away: bool,
     meter_known: bool,
@@ -44,7 +45,7 @@ impl TrialRow {
                 geometry: parse("geometry", &self.geometry)?,
                 sheen: parse("sheen", &self.sheen)?,
             },
-            repeats: u32::try_from(self.repeats).unwrap_or(1),
+            repeats: if self.by_eye { 0 } else { u32::try_from(self.repeats).unwrap_or(1) },
             meter_known: self.meter_known,
         })
     }
@@ -58,11 +59,18 @@ impl Store {
     pub async fn trials(&self) -> Result<Vec<TrialSummary>, StoreError> {
         let rows = sqlx::query!(
             r#"SELECT trial.id AS "id!", trial.name, revision, put_away_at IS NOT NULL AS "put_away!: bool",
+                by_eye AS "by_eye!: bool",
                 (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id) AS "swatches!: i64",
-                (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id AND EXISTS (
+                (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id AND (EXISTS (
                    SELECT 1 FROM reading WHERE reading.swatch_id = swatch.id AND state = 'dry'
                      AND NOT EXISTS (SELECT 1 FROM void WHERE void.reading_id = reading.id)
-                 )) AS "read!: i64",
+                 ) OR (by_eye AND coalesce((
+                   SELECT deed LIKE '{"Laid"%' FROM deed
+                   WHERE deed.trial_id = trial.id AND deed.swatch = swatch.number
+                     AND (deed LIKE '{"Laid"%' OR deed LIKE '{"Spoilt"%')
+                     AND NOT EXISTS (SELECT 1 FROM deed_void WHERE deed_id = deed.id)
+                   ORDER BY deed.id DESC LIMIT 1
+                 ), FALSE)))) AS "done!: i64",
                 (SELECT count(*) FROM reading WHERE reading.trial_id = trial.id) AS "readings!: i64",
                 (SELECT coalesce(max(id), 0) FROM reading WHERE reading.trial_id = trial.id)
                   AS "last_reading!: i64",
@@ -81,7 +89,8 @@ impl Store {
                 id: TrialId(row.id),
                 name: row.name,
                 swatches: row.swatches,
-                read: row.read,
+                done: row.done,
+                by_eye: row.by_eye,
                 readings: row.readings - row.voids,
                 voids: row.voids,
                 stamp: Stamp {
@@ -174,8 +183,8 @@ impl Store {
         let row = sqlx::query_as!(
             TrialRow,
             r#"SELECT name, illuminant, observer, basis, scale_g, pile_g, repeatability, geometry,
-                      sheen, repeats, source_head, put_away_at IS NOT NULL AS "put_away!: bool",
-                      meter_known AS "meter_known!: bool"
+                      sheen, repeats, by_eye AS "by_eye!: bool", source_head,
+                      put_away_at IS NOT NULL AS "put_away!: bool", meter_known AS "meter_known!: bool"
                FROM trial WHERE id = ?"#,
             id.0
         )
@@ -322,11 +331,12 @@ pub(crate) async fn insert_trial(
     source_head: Option<&str>,
 ) -> Result<TrialId, StoreError> {
     let words = CircumstanceWords::of(circumstances);
+    let (repeats, by_eye) = (circumstances.repeats.max(1), circumstances.repeats == 0);
     let protocol = &circumstances.protocol;
     let done = sqlx::query!(
         "INSERT INTO trial (name, illuminant, observer, basis, scale_g, pile_g, repeatability,
-                            geometry, sheen, repeats, meter_known, source_head)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                            geometry, sheen, repeats, by_eye, meter_known, source_head)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         name,
         words.illuminant,
         words.observer,
@@ -336,7 +346,8 @@ pub(crate) async fn insert_trial(
         protocol.repeatability,
         words.geometry,
         words.sheen,
-        circumstances.repeats,
+        repeats,
+        by_eye,
         circumstances.meter_known,
         source_head
     )
@@ -352,11 +363,12 @@ async fn update_trial(
     circumstances: &Circumstances,
 ) -> Result<(), StoreError> {
     let words = CircumstanceWords::of(circumstances);
+    let (repeats, by_eye) = (circumstances.repeats.max(1), circumstances.repeats == 0);
     let protocol = &circumstances.protocol;
     let done = sqlx::query!(
         "UPDATE trial SET name = ?, illuminant = ?, observer = ?, basis = ?, scale_g = ?,
                           pile_g = ?, repeatability = ?, geometry = ?, sheen = ?, repeats = ?,
-                          meter_known = ?, revision = revision + 1
+                          by_eye = ?, meter_known = ?, revision = revision + 1
          WHERE id = ?",
         name,
         words.illuminant,
@@ -367,7 +379,8 @@ async fn update_trial(
         protocol.repeatability,
         words.geometry,
         words.sheen,
-        circumstances.repeats,
+        repeats,
+        by_eye,
         circumstances.meter_known,
         id.0
     )

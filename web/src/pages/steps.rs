@@ -72,7 +72,7 @@ impl<'a> WorkList<'a> {
     /// The same without the unit.
     pub fn bare_amount(&self, amount: f64) -> String {
         let digits = match self.supply.measure {
-            Basis::Eye => 1,
+            Basis::Eye => 2,
             _ => (-self.supply.resolution.log10()).ceil().clamp(0.0, 4.0) as usize,
         };
         number(amount, digits)

@@ -403,3 +403,50 @@ async fn an_estimated_ratio_becomes_the_ratio_of_record() {
     // A second press finds nothing to estimate.
     assert_eq!(site.post(&at("ratio"), "token=again").await.status, StatusCode::CONFLICT);
 }
+
+/// A trial that is judged by eye ends when everything is laid; a reading may still be added.
+#[tokio::test]
+async fn a_trial_by_eye_is_finished_when_all_is_laid() {
+    let site = Site::with_trial().await;
+    let form =
+        trial_form(&[("name", "By eye"), ("repeats", "0"), ("basis", "eye"), ("opacity", "")]);
+    let planned = site.post("/trials", &form).await;
+    assert_eq!(planned.location.as_deref(), Some("/trials/2/plan"));
+    let plan = site.get("/trials/2/plan").await.text;
+    assert!(plan.contains("swatches, judged by eye."), "{plan}");
+    assert!(!plan.contains("Bare backings") && !plan.contains("over white"));
+    let state = async || {
+        let list = site.get("/trials").await.text;
+        let (row, _) = list.split_once("Two blues for the roof").expect("the older one below");
+        ["planned", "at the bench", "finished"]
+            .into_iter()
+            .find(|it| row.contains(&format!("<td>{it}</td>")))
+    };
+    assert_eq!(state().await, Some("planned"));
+    let mut laid = 0;
+    while let Some(next) = site.get("/trials/2/bench").await.location {
+        let page = site.get(&next).await.text;
+        if !page.contains("/lay\"") {
+            break;
+        }
+        site.post(&format!("{next}/lay"), "").await;
+        laid += 1;
+        if laid == 1 {
+            assert_eq!(state().await, Some("at the bench"));
+        }
+        assert!(laid < 60, "it never ends");
+    }
+    assert_eq!(state().await, Some("finished"));
+    let results = site.get("/trials/2/results").await.text;
+    assert!(results.contains(&format!("{laid} of {laid} swatches laid.")), "{results}");
+    assert!(results.contains("This trial is judged by eye"));
+    // A swatch that does not count is to be painted again; a colour that is typed is a reading as any other.
+    site.post("/trials/2/bench/2/spoil", "reason=streaks").await;
+    assert_eq!(state().await, Some("at the bench"));
+    site.post("/trials/2/bench/2/lay", "").await;
+    let typed = site.post("/trials/2/bench/2/type", "l=30&a=10&b=-40&state=dry").await;
+    assert_eq!(typed.status, StatusCode::SEE_OTHER, "{}", typed.text);
+    assert_eq!(state().await, Some("finished"));
+    let readings = site.get("/trials/2/readings").await.text;
+    assert!(readings.contains("by hand"), "{readings}");
+}

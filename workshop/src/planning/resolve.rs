@@ -119,7 +119,7 @@ impl Resolver<'_> {
             repeats: request.repeats,
             alike: request.alike,
             supply: request.supply,
-            pace: self.pace(),
+            pace: self.pace(request.supply.measure),
         };
         let circumstances = self.circumstances(request);
         Resolved { tubes: std::mem::take(&mut self.tubes), design, circumstances }
@@ -238,11 +238,12 @@ impl Resolver<'_> {
     }
 
     /// The usual pace, with the drying time of the slowest medium.
-    fn pace(&self) -> Pace {
+    fn pace(&self, measure: Basis) -> Pace {
         let paces = self.tubes.iter().map(|(tube, _)| Pace::of(tube.tube.medium));
-        paces
+        let usual = paces
             .max_by(|one, other| one.dry.total_cmp(&other.dry))
-            .unwrap_or_else(|| Design::default().pace)
+            .unwrap_or_else(|| Design::default().pace);
+        if measure == Basis::Eye { usual.by_eye() } else { usual }
     }
 
     fn circumstances(&self, request: &TrialRequest) -> Circumstances {

@@ -74,6 +74,7 @@ fn rows() -> Vec<(i64, String)> {
         (20_261_125_200_000, log.to_owned()),
         (20_261_126_090_000, kept_for_good.to_owned()),
         (20_261_128_090_000, printed),
+        (20_261_128_123_000, "UPDATE trial SET by_eye = 1 WHERE id = 2;".to_owned()),
     ]
 }
 

@@ -51,7 +51,7 @@ async fn readings_are_numbered_voided_and_never_lost() {
         ]
     );
     let summary = &store.trials().await.expect("list")[0];
-    assert_eq!((summary.read, summary.readings, summary.voids), (1, 2, 1));
+    assert_eq!((summary.done, summary.readings, summary.voids), (1, 2, 1));
     // Not even SQL from outside takes a reading away or changes it.
     let outside =
         sqlx::SqlitePool::connect(&format!("sqlite:{}", path.display())).await.expect("open");

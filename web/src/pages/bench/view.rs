@@ -265,6 +265,7 @@ fn wanted(telling: &Telling, repeats: usize, left: usize) -> String {
         Prompt::Lay => "to be laid".into(),
         Prompt::Bar | Prompt::Grain => "to be judged".into(),
         Prompt::Lift => "to be lifted".into(),
+        _ if repeats == 0 => "nothing to read".into(),
         _ if left == 0 => format!("{repeats} of {repeats} read, {}", telling.state),
         _ => format!("reading {} of {repeats}, {}", repeats - left + 1, telling.state),
     }

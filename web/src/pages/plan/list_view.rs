@@ -36,7 +36,12 @@ impl ListPage {
             id: summary.id.0,
             name: summary.name.clone(),
             state: state(summary),
-            swatches: format!("{} of {} read", summary.read, summary.swatches),
+            swatches: format!(
+                "{} of {} {}",
+                summary.done,
+                summary.swatches,
+                if summary.by_eye { "laid" } else { "read" }
+            ),
             readings: format!("{}, {} void", summary.readings, summary.voids),
         };
         let (away, here): (Vec<_>, Vec<_>) = frame.trials.iter().partition(|it| it.put_away);

@@ -41,13 +41,15 @@ impl OverviewPage {
             heading,
             id: trial.id.0,
             title: named(trial, Role::Tested),
-            about: format!(
-                "{}{} of each of {}, {} to take.",
-                against(trial),
-                counted(repeats, "reading", "readings"),
-                counted(trial.swatches.len(), "swatch", "swatches"),
-                trial.swatches.len() * repeats
-            ),
+            about: match (repeats, counted(trial.swatches.len(), "swatch", "swatches")) {
+                (0, swatches) => format!("{}{swatches}, judged by eye.", against(trial)),
+                (_, swatches) => format!(
+                    "{}{} of each of {swatches}, {} to take.",
+                    against(trial),
+                    counted(repeats, "reading", "readings"),
+                    trial.swatches.len() * repeats
+                ),
+            },
             planned: trial.plan.is_some(),
             open: trial.plan.is_some() && trial.readings.is_empty(),
             cost: cost(trial, evidence)?,

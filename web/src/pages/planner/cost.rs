@@ -171,9 +171,13 @@ fn facts(worked: Planned<'_>) -> Vec<Fact> {
         of(costs.piles, "pile to mix", "piles to mix"),
         of(costs.clean_ups, "clean-up", "clean-ups"),
         fact(hours(costs.table_minutes), "at the table"),
-        fact(hours(costs.waiting_minutes), "waiting to dry"),
-        of(costs.readings, "reading", "readings"),
     ];
+    if costs.waiting_minutes > 0.0 {
+        facts.push(fact(hours(costs.waiting_minutes), "waiting to dry"));
+    }
+    if costs.readings > 0 {
+        facts.push(of(costs.readings, "reading", "readings"));
+    }
     facts.extend(white.map(|ml| fact(format!("{} ml", number(ml, 1)), "white")));
     if again > 0 {
         facts.push(fact(again.to_string(), "painted again"));

@@ -131,6 +131,20 @@ impl PlanForm {
         }
     }
 
+    /// Without an instrument: nothing is read, mostly the one and mostly the other, put out by eye.
+    pub fn by_eye(self) -> Self {
+        Self {
+            repeats: "0".into(),
+            steps: "own".into(),
+            own_steps: "4:1, 1:4".into(),
+            whites_alone: "1, 4, 16".into(),
+            anchors: String::new(),
+            opacity: String::new(),
+            basis: Basis::Eye.to_string(),
+            ..self
+        }
+    }
+
     /// What a trial was planned with, to be changed or copied.
     pub fn of(trial: &Trial, planned: &TrialPlan, names: &TubeNames) -> Self {
         let design = &planned.design;

@@ -68,7 +68,9 @@ pub(crate) async fn new(
                 palette: palette.map_or_else(String::new, |id| id.to_string()),
                 ..PlanForm::new()
             };
-            if start.first == "yes" { form.first_trial() } else { form }
+            let form = if start.first == "yes" { form.first_trial() } else { form };
+            // Hardly anybody owns a meter, and whoever has none judges by eye.
+            if app.meter_info().is_none() { form.by_eye() } else { form }
         }
     };
     page(&app, frame, form, None).await

@@ -92,7 +92,7 @@ impl Reader<'_> {
                 wet: !form.wet.is_empty(),
             },
             anchors: !form.anchors.is_empty(),
-            repeats: self.whole("repeats", &form.repeats, 1, 10) as u32,
+            repeats: self.whole("repeats", &form.repeats, 0, 10) as u32,
             alike: self.number("alike", &form.alike, 0.0..=50.0, "ΔE00", 3.0),
             supply: self.supply(form),
             conditions: Conditions {

@@ -11,12 +11,16 @@ use crate::words::counted;
 pub(super) struct ByEye {
     /// Empty where nothing was judged or read.
     pub sentence: String,
+    /// No reading is planned.
+    pub only: bool,
     pub lines: Vec<String>,
 }
 
 impl ByEye {
     pub fn of(trial: &Trial) -> Self {
-        let lines = trial.run().map(|run| lines(trial, &run)).unwrap_or_default();
+        let run = trial.run();
+        let lines = run.as_ref().map(|run| lines(trial, run)).unwrap_or_default();
+        let only = trial.circumstances.repeats == 0;
         let states = [State::Wet, State::Dry, State::Lifted];
         let read = trial
             .swatches
@@ -24,6 +28,14 @@ impl ByEye {
             .filter(|planned| states.iter().any(|state| trial.counting(planned.id, *state) > 0));
         let read = read.count();
         let mut words = Vec::new();
+        let laid = |planned: &&store::PlannedSwatch| {
+            let square = run.as_ref().and_then(|run| run.square(planned.swatch.number));
+            square.is_some_and(|square| square.laid.is_some())
+        };
+        words.extend(only.then(|| {
+            let (laid, all) = (trial.swatches.iter().filter(laid).count(), trial.swatches.len());
+            format!("{laid} of {} laid", counted(all, "swatch", "swatches"))
+        }));
         words.extend((read > 0).then(|| format!("{} read", counted(read, "square", "squares"))));
         words.extend(
             (!lines.is_empty())
@@ -31,7 +43,7 @@ impl ByEye {
         );
         let sentence =
             if words.is_empty() { String::new() } else { format!("{}.", words.join(", ")) };
-        Self { sentence, lines }
+        Self { sentence, only, lines }
     }
 }
 
