@@ -56,7 +56,7 @@ impl MixingPage {
             summary: format!(
                 "{}, {}",
                 counted(plan.steps.len(), "step", "steps"),
-                counted(costs.clean_ups, "clean-up", "clean-ups")
+                counted(costs.clean_ups, "wash", "washes")
             ),
             materials: costs
                 .paint

@@ -169,7 +169,7 @@ fn facts(worked: Planned<'_>) -> Vec<Fact> {
         of(costs.swatches, "swatch", "swatches"),
         of(worked.sheets, "sheet", "sheets"),
         of(costs.piles, "pile to mix", "piles to mix"),
-        of(costs.clean_ups, "clean-up", "clean-ups"),
+        of(costs.clean_ups, "wash", "washes"),
         fact(hours(costs.table_minutes), "at the table"),
     ];
     if costs.waiting_minutes > 0.0 {
