@@ -197,12 +197,14 @@ impl Run {
         }
         let lifting = pace.lift * lifts;
         // Lifted one after the other, they dry together.
-        let dry_again = if lifts > 0.0 { pace.dry } else { 0.0 };
+        let read_again = lifts > 0.0 && self.design.repeats > 0;
+        let dry_again = if read_again { pace.dry } else { 0.0 };
         let table = factor * (laying + reading + lifting);
         let mut end = dry.minutes_since(now);
-        // Where nothing is looked at afterwards, nobody waits for the paint to dry.
-        if laying > 0.0 && reading + lifting > 0.0 {
-            end = end.max(factor * laying + pace.dry);
+        if laying > 0.0 {
+            // Where nothing is looked at afterwards, nobody waits for the paint to dry.
+            let drying = if reading + lifting > 0.0 { pace.dry } else { 0.0 };
+            end = end.max(factor * laying + drying);
         }
         (table, end + factor * (reading + lifting) + dry_again)
     }

@@ -424,7 +424,17 @@ fn by_eye_what_is_laid_is_done() {
     let design = Arc::new(Design { repeats: 0, ..(*design(tests, thinning)).clone() });
     let plan = planned(&design);
     assert!(plan.swatches.iter().all(|it| !it.mixture.is_bare() && it.backing != Backing::White));
-    assert_eq!((plan.costs.readings, plan.costs.waiting_minutes), (0, 0.0));
+    // The black bar is judged when it is dry; without it, nobody waits for the paint.
+    assert_eq!((plan.costs.readings, plan.costs.waiting_minutes > 0.0), (0, true));
+    let none = Tests { opacity: false, lift: false, wet: false };
+    let laid_only = Arc::new(Design { tests: none, ..(*design).clone() });
+    let bare_plan = planned(&laid_only);
+    close(bare_plan.costs.waiting_minutes, 0.0, 1e-9, "nothing is looked at again");
+    let (table, until_end) = Run::new(&bare_plan, &laid_only, &[], &[]).minutes_left(START, 1.0);
+    close(until_end, table, 1e-9, "nothing to wait for");
+    let lifted = Tests { lift: true, ..none };
+    let lifted = planned(&Arc::new(Design { tests: lifted, ..(*design).clone() }));
+    assert!(lifted.costs.waiting_minutes > 0.0, "what is lifted is dry first");
     let (done, log, taken) = work_through(&design, &plan, &[]);
     assert!(taken.is_empty(), "nothing is read");
     let bars = done.iter().filter(|(_, task)| *task == Task::Bar).count();

@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use study::TubeRef;
 
 use crate::charts::{Cell, Row};
-use crate::design::Design;
+use crate::design::{Design, Thinning};
 use crate::piles::{Pile, Source};
 use crate::schedule::{Step, Work};
 use crate::swatch::Swatch;
@@ -140,14 +140,17 @@ impl Clock {
         let bare = swatches.iter().filter(|swatch| swatch.mixture.is_bare()).count();
         clock.work(reading * bare as f64);
         let painted = swatches.len() - bare;
-        // Where nothing is read, nobody waits for the paint to dry.
-        let read = if design.repeats > 0 { painted } else { 0 };
-        for dry_at in dry_at.iter().take(read) {
+        // Nobody waits for paint to dry that is neither read, nor lifted, nor looked at again.
+        let again = design.tests.opacity || lifted > 0 || design.thinning == Thinning::Water;
+        let awaited = if design.repeats > 0 || again { painted } else { 0 };
+        for dry_at in dry_at.iter().take(awaited) {
             clock.wait_until(*dry_at);
             clock.work(reading);
         }
         if lifted > 0 {
             clock.work(pace.lift * lifted as f64);
+        }
+        if lifted > 0 && design.repeats > 0 {
             let dry = clock.now + pace.dry;
             clock.wait_until(dry);
             clock.work(reading * lifted as f64);

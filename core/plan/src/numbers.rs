@@ -6,7 +6,7 @@ use std::str::FromStr;
 
 use serde::{Deserialize, Serialize};
 
-/// The number that is printed under a cell, from 1: its place in [`crate::Plan::swatches`] and 1.
+/// The number that is printed under a cell, from 1: its place in [`crate::Plan::swatches`] plus 1.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(transparent)]
 pub struct CellNumber(pub u32);

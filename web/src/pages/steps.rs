@@ -105,6 +105,10 @@ impl<'a> WorkList<'a> {
         self.supply.unit()
     }
 
+    pub fn by_eye(&self) -> bool {
+        self.supply.measure == Basis::Eye
+    }
+
     pub fn by_weight(&self) -> bool {
         self.supply.measure == Basis::Weight
     }

@@ -429,6 +429,8 @@ async fn a_trial_by_eye_is_finished_when_all_is_laid() {
         if !page.contains("/lay\"") {
             break;
         }
+        // What is put out by eye is not measured, and no button says so again.
+        assert!(!page.contains("measured, ml") && !page.contains("Mixed by eye"), "{page}");
         site.post(&format!("{next}/lay"), "").await;
         laid += 1;
         if laid == 1 {

@@ -22,6 +22,8 @@ pub(crate) struct Mixing {
     pub mixes: bool,
     /// Paint is weighed, and not put out by spoon or eye.
     pub by_weight: bool,
+    /// Amounts are put out by eye: nobody measures what they were.
+    pub by_eye: bool,
     pub unit: &'static str,
 }
 
@@ -80,6 +82,7 @@ impl Mixing {
             ready,
             redo: redo.map_or_else(String::new, |redo| redo_line(&list, &redo)),
             by_weight: list.by_weight(),
+            by_eye: list.by_eye(),
             unit: list.unit(),
         }
     }
