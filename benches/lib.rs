@@ -3,7 +3,7 @@
 use plan::steps::Steps;
 use plan::{StepChoice, Tests, Thinning};
 use store::TubeId;
-use workshop::{ChartRequest, TintRequest, TrialRequest};
+use workshop::{ChartRequest, ThinningRequest, TintRequest, TrialRequest};
 
 /// A star in quarters, with tints of everything and opacity.
 #[must_use]
@@ -15,7 +15,11 @@ pub fn star(name: &str, tested: &[TubeId], references: &[TubeId], white: TubeId)
         white: Some(white),
         charts: vec![ChartRequest::Star { steps: StepChoice::Fixed(Steps::Quarters), third: None }],
         tints: TintRequest::All,
-        thinning: Thinning::White { alone, mixtures: vec![1.0, 4.0] },
+        thinning: ThinningRequest::Given(Thinning::White {
+            alone,
+            mixtures: vec![1.0, 4.0],
+            film: false,
+        }),
         tests: Tests { opacity: true, lift: false, wet: false },
         repeats: 3,
         ..TrialRequest::new(name)

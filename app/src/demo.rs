@@ -4,11 +4,11 @@
 use bench::{BenchEvent, Next, Task, Tile, Time, Word};
 use mixing::Sheen;
 use plan::steps::Steps;
-use plan::{Plan, StepChoice, Supply, Tests, Thinning};
+use plan::{Plan, Question, StepChoice, Supply, Tests, Thinning};
 use store::{NewPalette, PaletteId, TrialId, TubeId};
 use study::palette::{PaletteRole, School};
 use study::{ColourIndexName, Grade, Medium, Tube};
-use workshop::{ChartRequest, TintRequest, TrialRequest, Workshop, WorkshopError};
+use workshop::{ChartRequest, ThinningRequest, TintRequest, TrialRequest, Workshop, WorkshopError};
 
 /// Maker, name, Colour Index names, grade and volume in ml. One old tube has no code, the earths
 /// share one, and one convenience mixture looks like another.
@@ -76,6 +76,7 @@ pub(crate) async fn fill(app: &Workshop) -> Result<(), WorkshopError> {
         &["Canopy Ultramarine", "Ultramarine", "Ultramarine Blue"],
         &["Lantern Yellow"],
     );
+    let blues = TrialRequest { question: Question::Stronger, ..blues };
     let blues = app.plan_trial(blues).await?;
     read(app, blues, usize::MAX).await?;
     redo(app, blues, 0, "streaks in the film").await?;
@@ -100,7 +101,11 @@ pub(crate) async fn fill(app: &Workshop) -> Result<(), WorkshopError> {
     let greens = TrialRequest {
         palette: Some(palette),
         charts: vec![ChartRequest::Star { steps: StepChoice::Even(3), third: None }],
-        thinning: Thinning::White { alone: ALONE.to_vec(), mixtures: vec![4.0] },
+        thinning: ThinningRequest::Given(Thinning::White {
+            alone: ALONE.to_vec(),
+            mixtures: vec![4.0],
+            film: false,
+        }),
         tests: Tests { opacity: true, lift: true, wet: false },
         tints: TintRequest::Tested,
         ..greens
@@ -119,10 +124,15 @@ fn star(shelf: &Shelf, name: &str, tested: &[&str], references: &[&str]) -> Tria
     TrialRequest {
         tested: of(tested),
         references: of(references),
+        question: Question::Mixes,
         white: Some(shelf.get("Workshop Titanium")),
         charts: vec![ChartRequest::Star { steps: StepChoice::Fixed(Steps::Quarters), third: None }],
         tints: TintRequest::All,
-        thinning: Thinning::White { alone: ALONE.to_vec(), mixtures: vec![1.0, 4.0] },
+        thinning: ThinningRequest::Given(Thinning::White {
+            alone: ALONE.to_vec(),
+            mixtures: vec![1.0, 4.0],
+            film: false,
+        }),
         tests: Tests { opacity: true, lift: false, wet: false },
         anchors: false,
         repeats: 3,

@@ -46,6 +46,7 @@ async fn plan(browser: &Browser, server: &Server) -> Outcome {
     browser.fill("#tested div:nth-child(1) input", "Canopy Ultramarine").await?;
     browser.fill("#reference div:nth-child(1) input", "Lantern Yellow").await?;
     browser.fill("#white", "Workshop Titanium").await?;
+    browser.click("Adjust").await?;
     browser.fill("#whites_alone", "4").await?;
     browser.fill("#whites_mixed", "4").await?;
     browser.fill("#repeats", "1").await?;

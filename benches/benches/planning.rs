@@ -36,7 +36,7 @@ fn design(tested: usize, references: usize) -> Design {
             third: None,
         }],
         white: Some(TubeRef(tested + references)),
-        thinning: Thinning::White { alone: vec![], mixtures: vec![1.0, 2.0, 4.0] },
+        thinning: Thinning::White { alone: vec![], mixtures: vec![1.0, 2.0, 4.0], film: false },
         ..Design::default()
     }
 }

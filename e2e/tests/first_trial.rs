@@ -45,6 +45,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     browser.fill("#tested div:nth-child(2) input", "Ultramarine Blue").await?;
     browser.fill("#reference div:nth-child(1) input", "Lantern Yellow").await?;
     browser.fill("#white", "Workshop Titanium").await?;
+    browser.click("Adjust").await?;
     browser.click("references too").await?;
     browser.click("quarters").await?;
     browser.fill("#whites_mixed", "1, 4").await?;

@@ -19,6 +19,7 @@ async fn plan(browser: &Browser, name: &str) -> Outcome {
     browser.fill("#tested div:nth-child(1) input", "Canopy Ultramarine").await?;
     browser.fill("#reference div:nth-child(1) input", "Lantern Yellow").await?;
     browser.fill("#white", "Workshop Titanium").await?;
+    browser.click("Adjust").await?;
     browser.click("references too").await?;
     browser.shows("#verdict", "at the table").await?;
     browser.click("Save plan").await?;

@@ -158,6 +158,7 @@ async fn a_star_is_planned_until_the_paint_is_enough_and_its_list_adds_up() -> O
     browser.shows(".plan-ladders", "even to the eye for typical paints of these pigments").await?;
 
     // A slip is answered at its field, and the cost comes back when it is put right.
+    browser.click("Adjust").await?;
     browser.fill("#side_mm", "390").await?;
     browser.shows("#side_mm-note", "larger than the sheet allows").await?;
     browser.fill("#side_mm", "15").await?;

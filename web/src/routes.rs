@@ -48,6 +48,9 @@ pub fn router(state: Workshop) -> Router {
         .route("/trials", get(plan::list).post(planner::start))
         .route("/trials/new", get(planner::new))
         .route("/trials/cost", post(planner::cost))
+        .route("/trials/adjust", post(planner::adjust))
+        .route("/trials/keep", post(planner::keep))
+        .route("/trials/kept/{preset}/forget", post(planner::forget))
         .route(
             "/trials/import",
             get(import::form).post(import::take).layer(DefaultBodyLimit::disable()),

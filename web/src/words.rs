@@ -15,6 +15,11 @@ pub(crate) struct FigureText {
     pub word: String,
 }
 
+/// An amount of paint in ml, never as 0.0.
+pub(crate) fn small(ml: f64) -> String {
+    if ml < 0.05 { "under 0.1".to_owned() } else { number(ml, 1) }
+}
+
 /// What stands in place of a figure that is missing.
 pub(crate) const MISSING: &str = "–";
 

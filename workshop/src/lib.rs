@@ -42,7 +42,8 @@ pub use laying::{LayRequest, Line, PlannedLine, ToMake, left_ml, to_make};
 pub use news::{News, Subscription};
 pub use open_trial::OpenTrial;
 pub use planning::{
-    ChartRequest, RequestError, RequestPlace, ThirdRequest, TintRequest, TrialRequest, WorkedOut,
+    ChartRequest, OwnMinutes, RequestError, RequestPlace, ThinningRequest, ThirdRequest,
+    TintRequest, TrialRequest, WorkedOut,
 };
 pub use prompt::{Prompt, drift_line, until};
 pub use reading_check::{ReadingCheck, state_to_judge};

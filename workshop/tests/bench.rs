@@ -9,8 +9,8 @@ use plan::{CellNumber, Source, StepChoice, StepRef, Tests, Thinning};
 use store::{Last, PlannedSwatch, Store, StoreError, TrialId, TubeId};
 use study::{Basis, Mixture, RatioError, State, Tube, TubeRef};
 use workshop::{
-    ChartRequest, LayRequest, Line, OpenTrial, Prompt, ReadingCheck, TrialRequest, WorkOrder,
-    Workshop, WorkshopError, until,
+    ChartRequest, LayRequest, Line, OpenTrial, Prompt, ReadingCheck, ThinningRequest, TrialRequest,
+    WorkOrder, Workshop, WorkshopError, until,
 };
 
 const BLUE: TubeRef = TubeRef(0);
@@ -42,7 +42,11 @@ async fn bench() -> (Workshop, Vec<TubeId>, TrialId) {
         references: vec![ids[1]],
         white: Some(ids[2]),
         charts: vec![ChartRequest::Star { steps: StepChoice::Fixed(Steps::Quarters), third: None }],
-        thinning: Thinning::White { alone: vec![1.0], mixtures: vec![1.0] },
+        thinning: ThinningRequest::Given(Thinning::White {
+            alone: vec![1.0],
+            mixtures: vec![1.0],
+            film: false,
+        }),
         tests: Tests { opacity: true, lift: false, wet: false },
         ..TrialRequest::new("Blue and yellow")
     };

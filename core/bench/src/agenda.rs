@@ -3,7 +3,7 @@
 //! Everything is painted first, in the order of the plan, wet readings in between; then each swatch
 //! is read, looked at and lifted as soon as it is dry.
 
-use plan::{CellNumber, Pace, Step, StepRef, Swatch, Thinning, Work};
+use plan::{CellNumber, Pace, Pile, Step, StepRef, Swatch, Thinning, Work};
 use study::{Backing, FilmKind, State};
 
 use crate::numbers::Time;
@@ -214,6 +214,7 @@ impl Run {
 pub(super) struct Laying<'a> {
     pace: &'a Pace,
     steps: &'a [Step],
+    piles: &'a [Pile],
     made: Vec<bool>,
     /// Every step before this one is made.
     upto: usize,
@@ -221,7 +222,13 @@ pub(super) struct Laying<'a> {
 
 impl<'a> Laying<'a> {
     pub fn new(run: &'a Run, made: Vec<bool>) -> Self {
-        Self { pace: &run.design.pace, steps: &run.plan.steps, made, upto: 0 }
+        Self {
+            pace: &run.design.pace,
+            steps: &run.plan.steps,
+            piles: &run.plan.piles,
+            made,
+            upto: 0,
+        }
     }
 
     /// Minutes by the plan to lay one swatch, with the steps up to its own that nobody made yet.
@@ -236,8 +243,8 @@ impl<'a> Laying<'a> {
             minutes += if step.clean { pace.clean } else { 0.0 };
             minutes += if step.wipe { pace.wipe } else { 0.0 };
             minutes += if step.clear.is_some() { pace.clear } else { 0.0 };
-            if matches!(step.work, Work::Mix(_)) {
-                minutes += 2.0 * pace.weigh + pace.mix;
+            if let Work::Mix(pile) = step.work {
+                minutes += 2.0 * pace.weigh + pace.mixing(self.piles[pile.0].kind);
             }
         }
         self.upto = self.upto.max(before);

@@ -49,7 +49,7 @@ fn design(tests: Tests, thinning: Thinning) -> Arc<Design> {
 }
 
 fn tinted() -> Arc<Design> {
-    let thinning = Thinning::White { alone: vec![1.0], mixtures: vec![1.0] };
+    let thinning = Thinning::White { alone: vec![1.0], mixtures: vec![1.0], film: false };
     design(Tests { opacity: true, lift: false, wet: false }, thinning)
 }
 
@@ -286,7 +286,7 @@ proptest! {
         let thinning = if water {
             Thinning::Water
         } else {
-            Thinning::White { alone: vec![1.0, 4.0], mixtures: vec![1.0] }
+            Thinning::White { alone: vec![1.0, 4.0], mixtures: vec![1.0], film: false }
         };
         let design = design(Tests { opacity, lift, wet }, thinning);
         let plan = planned(&design);
@@ -419,7 +419,7 @@ fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
 /// Judged by eye: no bare backing, no film over white, and what is laid is done but for the black bar.
 #[test]
 fn by_eye_what_is_laid_is_done() {
-    let thinning = Thinning::White { alone: vec![1.0], mixtures: vec![1.0] };
+    let thinning = Thinning::White { alone: vec![1.0], mixtures: vec![1.0], film: false };
     let tests = Tests { opacity: true, lift: false, wet: false };
     let design = Arc::new(Design { repeats: 0, ..(*design(tests, thinning)).clone() });
     let plan = planned(&design);

@@ -191,13 +191,3 @@ pub fn pile(need_g: f64, scarce: f64, scale: Scale) -> Result<Pile, AmountError>
 
 /// One standard deviation of a ratio put out by eye, as a share of it (common practice, no source).
 pub(super) const BY_EYE: f64 = 0.25;
-
-/// A pile put out by eye: as much as is needed, and no scale to round it to.
-pub(super) fn by_eye(need: f64, scarce: f64) -> Result<Pile, AmountError> {
-    if !(scarce > 0.0 && scarce <= 0.5 && need > 0.0 && need.is_finite()) {
-        return Err(AmountError::NoParts);
-    }
-    let scarce_g = need * scarce;
-    let other_g = need - scarce_g;
-    Ok(Pile { let_downs: Vec::new(), scarce_g, other_g, share: scarce, ratio_error: BY_EYE })
-}

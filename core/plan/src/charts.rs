@@ -43,6 +43,22 @@ pub enum RowAbout {
     },
     /// One tube with every other.
     Grid(TubeRef),
+    /// A mixture of two tubes with more and more of a third.
+    Temper {
+        /// The two.
+        base: [TubeRef; 2],
+        /// The third.
+        temper: TubeRef,
+        /// Parts of white, 0 for none.
+        white: f64,
+    },
+    /// Three tubes together.
+    Triad {
+        /// The three.
+        tubes: [TubeRef; 3],
+        /// Parts of white, 0 for none.
+        white: f64,
+    },
 }
 
 impl RowAbout {
@@ -51,7 +67,11 @@ impl RowAbout {
     pub fn tube(&self) -> Option<TubeRef> {
         match self {
             Self::Bare => None,
-            Self::Alone(tube) | Self::Grid(tube) | Self::Ladder { from: tube, .. } => Some(*tube),
+            Self::Alone(tube)
+            | Self::Grid(tube)
+            | Self::Ladder { from: tube, .. }
+            | Self::Temper { base: [tube, _], .. }
+            | Self::Triad { tubes: [tube, ..], .. } => Some(*tube),
         }
     }
 
@@ -65,14 +85,23 @@ impl RowAbout {
             Self::Grid(tube) => format!("{} with each", name(tube)),
             Self::Ladder { from, to, white, film } => {
                 let pair = format!("{} to {}", name(from), name(to));
-                match (*white > 0.0, film) {
-                    (true, _) => format!("{pair}, white 1 : {}", crate::swatch::amount(*white)),
-                    (false, FilmKind::Thin) => format!("{pair}, washes"),
-                    (false, FilmKind::Full) => pair,
+                match film {
+                    FilmKind::Thin => format!("{pair}, washes"),
+                    FilmKind::Full => tinted(pair, *white),
                 }
+            }
+            Self::Temper { base: [a, b], temper, white } => {
+                tinted(format!("{} + {}, more and more {}", name(a), name(b), name(temper)), *white)
+            }
+            Self::Triad { tubes: [a, b, c], white } => {
+                tinted(format!("{} + {} + {}", name(a), name(b), name(c)), *white)
             }
         }
     }
+}
+
+fn tinted(row: String, white: f64) -> String {
+    if white > 0.0 { format!("{row}, white 1 : {}", crate::swatch::amount(white)) } else { row }
 }
 
 /// One place of a row.
@@ -82,6 +111,8 @@ pub enum Cell {
     First(CellNumber),
     /// Painted once more beside its neighbours, and not read: the swatch of this number.
     Again(CellNumber),
+    /// A dab of a tube, to be compared with: no swatch, and never read.
+    Dot(TubeRef),
     /// Nothing.
     Gap,
 }
@@ -137,8 +168,53 @@ impl Squares {
                 self.ladder(design, prior, (*from, *to), steps, *third)?;
             }
             Chart::Grid { tubes, half } => self.grid(design, tubes, *half)?,
+            Chart::Pairs { tubes, steps } => {
+                for (at, from) in tubes.iter().enumerate() {
+                    for to in &tubes[at + 1..] {
+                        self.ladder(design, prior, (*from, *to), steps, None)?;
+                    }
+                }
+            }
+            Chart::Triad { tubes, steps } => {
+                let [a, b, c] = *tubes;
+                for pair in [(a, b), (b, c), (c, a)] {
+                    self.ladder(design, prior, pair, steps, None)?;
+                }
+                let together =
+                    TRIAD.map(|parts| Mixture::of(&[0, 1, 2].map(|at| (tubes[at], parts[at]))));
+                self.together(design, &together, |white| RowAbout::Triad { tubes: *tubes, white });
+            }
+            Chart::Temper { base, temper, parts } => {
+                let [(a, _), (b, _)] = *base;
+                check_pair(a, b, Some(Third { tube: *temper, share: 0.5 }))?;
+                let total = base[0].1 + base[1].1;
+                let fine = |it: &f64| (0.0..=10.0).contains(it);
+                if !(total.is_finite()
+                    && base.iter().all(|(_, parts)| *parts > 0.0)
+                    && parts.iter().all(fine))
+                {
+                    return Err(PlanError::Third(*temper));
+                }
+                let of = |parts: &f64| Mixture::of(&[base[0], base[1], (*temper, parts * total)]);
+                let all: Vec<Mixture> = parts.iter().map(of).collect();
+                let about = |white| RowAbout::Temper { base: [a, b], temper: *temper, white };
+                self.together(design, &all, about);
+            }
         }
         Ok(())
+    }
+
+    /// A row of mixtures, and a row of each of their tints.
+    fn together(&mut self, design: &Design, mixtures: &[Mixture], about: impl Fn(f64) -> RowAbout) {
+        let ends = mixtures.first().map(|mixture| mixture.parts());
+        let Some([first, second, ..]) = ends else { return };
+        for (white, film) in design.passes(first.tube, second.tube) {
+            let squares: Vec<_> = mixtures
+                .iter()
+                .map(|it| (with_white(it.clone(), design.white, white), Backing::Paper, film))
+                .collect();
+            self.row(about(white), &squares);
+        }
     }
 
     fn cell(&mut self, mixture: &Mixture, backing: Backing, film: FilmKind) -> Cell {
@@ -171,7 +247,7 @@ impl Squares {
             .iter()
             .map(|backing| (neat.clone(), *backing, FilmKind::Full))
             .collect();
-        if design.thinning == Thinning::Water {
+        if design.thins_to_a_film() {
             squares.push((neat, Backing::Paper, FilmKind::Thin));
         }
         if let Some(white) = design.white {
@@ -195,6 +271,7 @@ impl Squares {
         if let Some(difference) = ladder.alike {
             self.remarks.push(Remark::Alike { from, to, difference });
         }
+        let dabbed = design.dots && design.is_star(from, to);
         for (white, film) in design.passes(from, to) {
             let ends = [ladder.mixture(0.0), ladder.mixture(1.0)];
             let between = ladder.shares.iter().map(|share| ladder.mixture(*share));
@@ -209,6 +286,13 @@ impl Squares {
                 .map(|mixture| (with_white(mixture, design.white, white), Backing::Paper, film))
                 .collect();
             self.row(RowAbout::Ladder { from, to, white, film }, &squares);
+            if dabbed
+                && white == 0.0
+                && film == FilmKind::Full
+                && let Some(row) = self.rows.last_mut()
+            {
+                row.cells.push(Cell::Dot(to));
+            }
         }
         self.ladders.push(ladder);
         Ok(())
@@ -255,7 +339,7 @@ struct Wanted {
 impl Wanted {
     fn of(design: &Design) -> Result<Self, PlanError> {
         let (alone, mixtures): (&[f64], &[f64]) = match &design.thinning {
-            Thinning::White { alone, mixtures } => (alone, mixtures),
+            Thinning::White { alone, mixtures, .. } => (alone, mixtures),
             _ => (&[], &[]),
         };
         let mut wanted = Self { alone: Vec::new() };
@@ -264,13 +348,20 @@ impl Wanted {
                 Chart::Tints(tubes) => wanted.add(tubes, alone),
                 Chart::Star { tested, references, .. } => {
                     wanted.add(tested, mixtures);
-                    wanted.add(references, mixtures);
+                    if !design.dots {
+                        wanted.add(references, mixtures);
+                    }
                     if design.white.is_some_and(|white| tested.contains(&white)) {
                         return Err(PlanError::WhiteTested);
                     }
                 }
                 Chart::Ladder { from, to, .. } => wanted.add(&[*from, *to], mixtures),
                 Chart::Grid { tubes, .. } => wanted.add(tubes, &[]),
+                Chart::Pairs { tubes, .. } => wanted.add(tubes, mixtures),
+                Chart::Triad { tubes, .. } => wanted.add(tubes, mixtures),
+                Chart::Temper { base: [(a, _), (b, _)], temper, .. } => {
+                    wanted.add(&[*a, *b, *temper], mixtures);
+                }
             }
         }
         wanted.alone.retain(|(tube, _)| Some(*tube) != design.white || !design.thins_with_white());
@@ -297,17 +388,37 @@ impl Wanted {
     }
 }
 
+/// Parts of three primaries that are mixed together.
+const TRIAD: [[f64; 3]; 4] = [[1.0, 1.0, 1.0], [2.0, 1.0, 1.0], [1.0, 2.0, 1.0], [1.0, 1.0, 2.0]];
+
 impl Design {
+    /// A star asks for this pair.
+    fn is_star(&self, from: TubeRef, to: TubeRef) -> bool {
+        let asks = |chart: &Chart| match chart {
+            Chart::Star { tested, references, .. } => {
+                tested.contains(&from) && references.contains(&to)
+            }
+            _ => false,
+        };
+        self.charts.iter().any(asks)
+    }
+
+    pub(super) fn thins_to_a_film(&self) -> bool {
+        matches!(self.thinning, Thinning::Water | Thinning::White { film: true, .. })
+    }
+
     fn thins_with_white(&self) -> bool {
-        matches!(&self.thinning, Thinning::White { alone, mixtures }
+        matches!(&self.thinning, Thinning::White { alone, mixtures, .. }
             if mixtures.iter().chain(alone).any(|white| *white > 0.0))
     }
 
     /// Parts of white and film of each row of a ladder.
     fn passes(&self, from: TubeRef, to: TubeRef) -> Vec<(f64, FilmKind)> {
         let mut passes = vec![(0.0, FilmKind::Full)];
+        if self.thins_to_a_film() {
+            passes.push((0.0, FilmKind::Thin));
+        }
         match &self.thinning {
-            Thinning::Water => passes.push((0.0, FilmKind::Thin)),
             // More white in a ladder that ends in white makes no other colours.
             Thinning::White { mixtures, .. } if ![Some(from), Some(to)].contains(&self.white) => {
                 let whites = mixtures.iter().filter(|white| **white > 0.0);
@@ -356,7 +467,7 @@ fn check_pair(from: TubeRef, to: TubeRef, third: Option<Third>) -> Result<(), Pl
 }
 
 fn check_whites(design: &Design) -> Result<(), PlanError> {
-    let Thinning::White { alone, mixtures } = &design.thinning else { return Ok(()) };
+    let Thinning::White { alone, mixtures, .. } = &design.thinning else { return Ok(()) };
     for list in [alone, mixtures] {
         let wrong = list.iter().find(|white| !(0.1..=1000.0).contains(*white) && **white != 0.0);
         if let Some(found) = wrong.or(list.get(12)) {

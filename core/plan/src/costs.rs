@@ -4,10 +4,13 @@ use serde::{Deserialize, Serialize};
 use study::TubeRef;
 
 use crate::charts::{Cell, Row};
-use crate::design::{Design, Thinning};
+use crate::design::Design;
 use crate::piles::{Pile, Source};
 use crate::schedule::{Step, Work};
 use crate::swatch::Swatch;
+
+/// Minutes to dab a reference beside its row (ours).
+const DOT: f64 = 0.05;
 
 /// What a plan costs.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -56,10 +59,12 @@ impl Costs {
         let lifted = if design.tests.lift { lifts(swatches) } else { 0 };
         let wet = if design.tests.wet { painted } else { 0 };
         let repeats = design.repeats as usize;
-        let clock = Clock::run(design, swatches, piles, steps, lifted);
+        let mut clock = Clock::run(design, swatches, piles, steps, lifted);
+        let dots = rows.iter().flat_map(|row| &row.cells).filter(|it| matches!(it, Cell::Dot(_)));
+        clock.work(DOT * dots.count() as f64);
         Self {
             swatches: swatches.len(),
-            squares: rows.iter().flat_map(|row| &row.cells).filter(|it| **it != Cell::Gap).count(),
+            squares: rows.iter().flat_map(|row| &row.cells).filter(|it| is_square(**it)).count(),
             readings: repeats * (swatches.len() + wet + lifted),
             piles: piles.len(),
             clean_ups: steps.iter().filter(|step| step.clean).count(),
@@ -69,6 +74,10 @@ impl Costs {
             paint: paint(design, tubes, piles, steps),
         }
     }
+}
+
+fn is_square(cell: Cell) -> bool {
+    matches!(cell, Cell::First(_) | Cell::Again(_))
 }
 
 /// Tubes that are lifted: each mass tone over paper once.
@@ -127,8 +136,9 @@ impl Clock {
             let cells = match &step.work {
                 Work::Straight { cells, .. } => cells,
                 Work::Mix(pile) => {
-                    clock.work(2.0 * pace.weigh + pace.mix);
-                    &piles[pile.0].cells
+                    let pile = &piles[pile.0];
+                    clock.work(2.0 * pace.weigh + pace.mixing(pile.kind));
+                    &pile.cells
                 }
             };
             for _ in cells {
@@ -141,7 +151,7 @@ impl Clock {
         clock.work(reading * bare as f64);
         let painted = swatches.len() - bare;
         // Nobody waits for paint to dry that is neither read, nor lifted, nor looked at again.
-        let again = design.tests.opacity || lifted > 0 || design.thinning == Thinning::Water;
+        let again = design.tests.opacity || lifted > 0 || design.thins_to_a_film();
         let awaited = if design.repeats > 0 || again { painted } else { 0 };
         for dry_at in dry_at.iter().take(awaited) {
             clock.wait_until(*dry_at);

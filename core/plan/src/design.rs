@@ -1,14 +1,19 @@
 //! What the user wants to try: charts, steps, tests and the circumstances of the table.
 
 use serde::{Deserialize, Serialize};
-use study::{Medium, TubeRef};
+use study::{Medium, TubeRef, short_names};
 
 use crate::amounts::Film;
+use crate::by_hand::Measures;
+use crate::piles::PileKind;
 use crate::steps::Steps;
 
 /// Everything a plan is worked out from, besides what earlier readings tell.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Design {
+    /// What the trial is made to find out.
+    #[serde(default)]
+    pub question: Question,
     /// The charts, in the order they come on the sheets.
     pub charts: Vec<Chart>,
     /// The white, where one is used.
@@ -19,6 +24,12 @@ pub struct Design {
     pub tests: Tests,
     /// The pure colours stand again at both ends of each ladder.
     pub anchors: bool,
+    /// The references of a star are dabbed beside their rows, and have no squares of their own.
+    #[serde(default)]
+    pub dots: bool,
+    /// Knife and brush are washed after every mixture, whether a trace would show or not.
+    #[serde(default)]
+    pub wash_always: bool,
     /// Readings of each swatch, 0 to 10; 0 where everything is judged by eye.
     pub repeats: u32,
     /// Parents that differ by less than this ΔE00 need one swatch, not a ladder.
@@ -29,18 +40,30 @@ pub struct Design {
     pub pace: Pace,
 }
 
+impl Design {
+    /// Amounts are put out by eye.
+    #[must_use]
+    pub fn is_by_eye(&self) -> bool {
+        self.supply.measure == study::Basis::Eye
+    }
+}
+
 impl Default for Design {
     /// No chart yet; tints as most charts show them, and the usual table.
     fn default() -> Self {
         Self {
+            question: Question::Free,
             charts: Vec::new(),
             white: None,
             thinning: Thinning::White {
                 alone: vec![1.0, 2.0, 4.0, 8.0, 16.0],
                 mixtures: vec![1.0, 4.0],
+                film: false,
             },
             tests: Tests { opacity: true, lift: false, wet: false },
             anchors: true,
+            dots: false,
+            wash_always: false,
             repeats: 3,
             alike: 3.0,
             supply: Supply::default(),
@@ -83,7 +106,66 @@ pub enum Chart {
         /// Each pair once is enough.
         half: bool,
     },
+    /// A ladder between every two of some tubes.
+    Pairs {
+        /// The tubes.
+        tubes: Vec<TubeRef>,
+        /// The ratios.
+        steps: StepChoice,
+    },
+    /// Three primaries: a ladder between every two, and all three together.
+    Triad {
+        /// The three.
+        tubes: [TubeRef; 3],
+        /// The ratios.
+        steps: StepChoice,
+    },
+    /// A mixture of two, and the same with more and more of a third.
+    Temper {
+        /// The two, with their parts.
+        base: [(TubeRef, f64); 2],
+        /// The third.
+        temper: TubeRef,
+        /// Its parts to one part of the mixture, 0 and above.
+        parts: Vec<f64>,
+    },
 }
+
+/// What a trial is made to find out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub enum Question {
+    /// How these tubes mix with the palette.
+    Mixes,
+    /// Which of them is stronger.
+    Stronger,
+    /// Which is warm and which is cool, and beside what.
+    Warmer,
+    /// Which pair makes the cleanest green, orange or violet.
+    Cleanest,
+    /// Which pair makes the best grey or near-black.
+    Neutral,
+    /// What white and water do to them.
+    WhiteAndWater,
+    /// Whether one can do without them.
+    Replaceable,
+    /// Nothing in particular.
+    #[default]
+    Free,
+}
+
+short_names!(
+    Question,
+    "question",
+    "mixes, stronger, warmer, cleanest, neutral, white-and-water, replaceable or free",
+    Mixes = "mixes",
+    Stronger = "stronger",
+    Warmer = "warmer",
+    Cleanest = "cleanest",
+    Neutral = "neutral",
+    WhiteAndWater = "white-and-water",
+    Replaceable = "replaceable",
+    Free = "free"
+);
 
 /// A tube at a fixed share of every mixture of a ladder.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -112,6 +194,9 @@ pub enum Thinning {
         alone: Vec<f64>,
         /// With each mixture, and with the references for comparison.
         mixtures: Vec<f64>,
+        /// A thin film or wash beside the tints as well.
+        #[serde(default)]
+        film: bool,
     },
     /// Water: a thick passage and a wash, for transparent water media.
     Water,
@@ -143,6 +228,9 @@ pub struct Supply {
     pub least_pile: f64,
     /// Piles that the palette has room for, 2 or more.
     pub places: usize,
+    /// What is put out by eye.
+    #[serde(default)]
+    pub hand: Measures,
 }
 
 impl Supply {
@@ -182,6 +270,7 @@ impl Default for Supply {
             film: Film::default(),
             least_pile: 0.0,
             places: 12,
+            hand: Measures::default(),
         }
     }
 }
@@ -193,6 +282,9 @@ pub struct Pace {
     pub weigh: f64,
     /// To mix a pile until no streak is left.
     pub mix: f64,
+    /// To let white into a little of a pile that is mixed already; `None` for as long as mixing it.
+    #[serde(default)]
+    pub tint: Option<f64>,
     /// To lay one swatch.
     pub swatch: f64,
     /// To wash knife and brush and change the water.
@@ -214,7 +306,26 @@ impl Pace {
     /// The same where amounts are put out by eye, and nothing is weighed (common practice, no source).
     #[must_use]
     pub fn by_eye(self) -> Self {
-        Self { weigh: 0.0, mix: 0.5, swatch: 0.25, clean: 0.75, wipe: 0.1, ..self }
+        let tint = Some(0.1);
+        Self {
+            weigh: 0.0,
+            mix: 0.5,
+            tint,
+            swatch: 0.25,
+            clean: 0.75,
+            wipe: 0.1,
+            clear: 1.0,
+            ..self
+        }
+    }
+
+    /// To mix a pile: a tint is let down from what is mixed already.
+    #[must_use]
+    pub fn mixing(&self, kind: PileKind) -> f64 {
+        match kind {
+            PileKind::Tint => self.tint.unwrap_or(self.mix),
+            _ => self.mix,
+        }
     }
 
     /// The usual pace, with the drying time of a medium.
@@ -229,6 +340,7 @@ impl Pace {
         Self {
             weigh: 0.5,
             mix: 1.5,
+            tint: None,
             swatch: 0.5,
             clean: 1.5,
             wipe: 0.1,

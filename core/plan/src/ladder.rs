@@ -4,6 +4,7 @@ use colour::{Lab, ciede2000};
 use serde::{Deserialize, Serialize};
 use study::{Mixture, TubeRef};
 
+use crate::by_hand::makeable;
 use crate::design::{Design, StepChoice, Third};
 use crate::error::PlanError;
 use crate::prior::{Prior, PriorLevel};
@@ -172,6 +173,9 @@ pub(super) fn planned_ladder(
             geometric(*count)?
         }
     };
+    if design.is_by_eye() && matches!(choice, StepChoice::Even(_)) {
+        ladder.shares = makeable(&ladder.shares);
+    }
     if ladder.alike.is_some() {
         ladder.shares = vec![0.5];
     }

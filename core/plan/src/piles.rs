@@ -112,14 +112,17 @@ pub(super) fn groups(
             if mixture.is_bare() {
                 continue;
             }
-            let (base_mix, parts) = without_white(mixture, white);
+            let (mixed, parts) = without_white(mixture, white);
+            let (base_mix, tempered) = without_temper(&row.about, mixed);
             let place = *places.entry(base_mix.ratio_key()).or_insert_with(|| {
                 let tried = row.about.tube().filter(|tube| tried.contains(tube));
-                let (squares, opacity) = (Vec::new(), Vec::new());
-                wanted.push(Wanted { base_mix, squares, opacity, ladder: at, tried });
+                let (squares, opacity, tempered) = (Vec::new(), Vec::new(), Vec::new());
+                wanted.push(Wanted { base_mix, squares, opacity, tempered, ladder: at, tried });
                 wanted.len() - 1
             });
-            if swatch.backing == Backing::Paper {
+            if let Some(part) = tempered {
+                wanted[place].temper(part, parts, number);
+            } else if swatch.backing == Backing::Paper {
                 wanted[place].add(parts, number);
             } else {
                 wanted[place].opacity.push(number);
@@ -138,10 +141,26 @@ fn without_white(mixture: &Mixture, white: Option<TubeRef>) -> (Mixture, f64) {
     }
 }
 
+/// In a row with more and more of a third tube: the mixture without it, and how much of it there is.
+fn without_temper(about: &RowAbout, mixture: Mixture) -> (Mixture, Option<Part>) {
+    let RowAbout::Temper { temper, .. } = about else { return (mixture, None) };
+    let parts = mixture.parts_of(*temper);
+    if parts <= 0.0 {
+        return (mixture, None);
+    }
+    let base = mixture.parts().iter().copied().filter(|part| part.tube != *temper);
+    (Mixture::new(base), Some(Part { tube: *temper, parts }))
+}
+
+/// Squares by parts of white, none first.
+type ByWhite = Vec<(f64, Vec<CellNumber>)>;
+
 /// Squares wanted of one colour, by parts of white.
 struct Wanted {
     base_mix: Mixture,
-    squares: Vec<(f64, Vec<CellNumber>)>,
+    squares: ByWhite,
+    /// The same with so much of a third tube.
+    tempered: Vec<(Part, ByWhite)>,
     opacity: Vec<CellNumber>,
     ladder: usize,
     tried: Option<TubeRef>,
@@ -149,13 +168,51 @@ struct Wanted {
 
 impl Wanted {
     fn add(&mut self, parts: f64, number: CellNumber) {
-        let same = |(known, _): &&mut (f64, Vec<CellNumber>)| (known - parts).abs() <= 1e-6 * parts;
-        if let Some((_, cells)) = self.squares.iter_mut().find(same) {
-            cells.push(number);
-            return;
+        add(&mut self.squares, parts, number);
+    }
+
+    fn temper(&mut self, part: Part, parts: f64, number: CellNumber) {
+        let known = self.tempered.iter().position(|(known, _)| {
+            known.tube == part.tube && (known.parts - part.parts).abs() <= 1e-6 * part.parts
+        });
+        let at = known.unwrap_or_else(|| {
+            self.tempered.push((part, Vec::new()));
+            self.tempered.len() - 1
+        });
+        add(&mut self.tempered[at].1, parts, number);
+    }
+}
+
+fn add(squares: &mut ByWhite, parts: f64, number: CellNumber) {
+    let same = |(known, _): &&mut (f64, Vec<CellNumber>)| (known - parts).abs() <= 1e-6 * parts;
+    if let Some((_, cells)) = squares.iter_mut().find(same) {
+        cells.push(number);
+        return;
+    }
+    squares.push((parts, vec![number]));
+    squares.sort_by(|one, other| one.0.total_cmp(&other.0));
+}
+
+/// The piles of a tint, and the squares painted from the last of them.
+type Tint = (Vec<Pile>, Vec<CellNumber>);
+
+/// A mixture with some of a third tube.
+struct Tempered {
+    piles: Vec<Pile>,
+    tints: Vec<Tint>,
+    /// How much of the mixture without the third it takes.
+    takes: f64,
+}
+
+/// Adds the tints of the colour that `source` stands for.
+fn lay_tints(piles: &mut Vec<Pile>, tints: Vec<Tint>, source: Source) {
+    for (tint, cells) in tints {
+        let from = piles.len();
+        piles.extend(tint.into_iter().map(|pile| placed(pile, from, source)));
+        if let Some(last) = piles.last_mut() {
+            last.kind = PileKind::Tint;
+            last.cells = cells;
         }
-        self.squares.push((parts, vec![number]));
-        self.squares.sort_by(|one, other| one.0.total_cmp(&other.0));
     }
 }
 
@@ -176,23 +233,14 @@ struct Binary {
 
 impl Bench<'_> {
     fn group(&self, wanted: Wanted) -> Result<Group, PlanError> {
-        let Wanted { base_mix, squares, opacity, ladder, tried } = wanted;
-        let one = self.supply.one_swatch();
-        let own: Vec<CellNumber> =
-            squares.iter().find(|it| it.0 == 0.0).map_or_else(Vec::new, |it| it.1.clone());
-        // Backwards: the tints first, since the base mix feeds them.
-        let mut need = one * own.len() as f64;
-        let mut tints = Vec::new();
-        for (parts, cells) in squares.iter().filter(|it| it.0 > 0.0) {
-            let Some(white) = self.white else { continue };
-            let of_white = Part { tube: white, parts: parts * base_mix.total() };
-            let mixture = Mixture::new(base_mix.parts().iter().copied().chain([of_white]));
-            let share = 1.0 / (1.0 + parts);
-            let ends = (BaseOr::Base, BaseOr::Tube(white));
-            let least = self.least(one * cells.len() as f64);
-            let tint = self.binary(ends, share, least, &mixture, &base_mix)?;
-            need += if share <= 0.5 { tint.scarce } else { tint.other };
-            tints.push((tint.piles, cells.clone()));
+        let Wanted { base_mix, squares, tempered, opacity, ladder, tried } = wanted;
+        // Backwards: the tints first, since the base mix feeds them; then what a third tube is let into.
+        let (own, tints, mut need) = self.tints(&base_mix, &squares)?;
+        let mut with_third = Vec::new();
+        for (part, squares) in &tempered {
+            let made = self.tempered(&base_mix, *part, squares)?;
+            need += made.takes;
+            with_third.push(made);
         }
         let (mut piles, straight, source) = match base_mix.parts() {
             [only] => (Vec::new(), own, Source::Tube(only.tube)),
@@ -202,15 +250,58 @@ impl Bench<'_> {
                 (piles, Vec::new(), Source::Pile(PileRef(last)))
             }
         };
-        for (tint, cells) in tints {
+        lay_tints(&mut piles, tints, source);
+        for made in with_third {
             let from = piles.len();
-            piles.extend(tint.into_iter().map(|pile| placed(pile, from, source)));
-            if let Some(last) = piles.last_mut() {
-                last.kind = PileKind::Tint;
-                last.cells = cells;
-            }
+            piles.extend(made.piles.into_iter().map(|pile| placed(pile, from, source)));
+            let source = Source::Pile(PileRef(piles.len() - 1));
+            lay_tints(&mut piles, made.tints, source);
         }
         Ok(Group { base_mix, straight, opacity, piles, ladder, tried })
+    }
+
+    /// The squares of a colour itself, its tints, and how much of it they all take.
+    fn tints(
+        &self,
+        base_mix: &Mixture,
+        squares: &ByWhite,
+    ) -> Result<(Vec<CellNumber>, Vec<Tint>, f64), PlanError> {
+        let one = self.supply.one_swatch();
+        let own: Vec<CellNumber> =
+            squares.iter().find(|it| it.0 == 0.0).map_or_else(Vec::new, |it| it.1.clone());
+        let mut need = one * own.len() as f64;
+        let mut tints = Vec::new();
+        for (parts, cells) in squares.iter().filter(|it| it.0 > 0.0) {
+            let Some(white) = self.white else { continue };
+            let of_white = Part { tube: white, parts: parts * base_mix.total() };
+            let mixture = Mixture::new(base_mix.parts().iter().copied().chain([of_white]));
+            let share = 1.0 / (1.0 + parts);
+            let ends = (BaseOr::Base, BaseOr::Tube(white));
+            let least = self.least(one * cells.len() as f64);
+            let tint = self.binary(ends, share, least, &mixture, base_mix)?;
+            need += if share <= 0.5 { tint.scarce } else { tint.other };
+            tints.push((tint.piles, cells.clone()));
+        }
+        Ok((own, tints, need))
+    }
+
+    /// A mixture with some of a third tube, and its tints.
+    fn tempered(
+        &self,
+        base_mix: &Mixture,
+        part: Part,
+        squares: &ByWhite,
+    ) -> Result<Tempered, PlanError> {
+        let mixture = Mixture::new(base_mix.parts().iter().copied().chain([part]));
+        let (own, tints, need) = self.tints(&mixture, squares)?;
+        let share = part.parts / mixture.total();
+        let ends = (BaseOr::Tube(part.tube), BaseOr::Base);
+        let mut made = self.binary(ends, share, self.least(need), &mixture, base_mix)?;
+        if let Some(pile) = made.piles.last_mut() {
+            pile.cells = own;
+        }
+        let takes = if share <= 0.5 { made.other } else { made.scarce };
+        Ok(Tempered { piles: made.piles, tints, takes })
     }
 
     /// The piles of a mixture of two tubes; of three, two are mixed first and the third is added.
@@ -267,7 +358,7 @@ impl Bench<'_> {
             if share <= 0.5 { (ends.0, ends.1, share) } else { (ends.1, ends.0, 1.0 - share) };
         let weighed = match self.scale {
             Some(scale) => amounts::pile(need, scarce, scale)?,
-            None => amounts::by_eye(need, scarce)?,
+            None => self.supply.hand.pile(need, scarce)?,
         };
         let (mut taken_scarce, mut taken_other) = (0.0, weighed.other_g);
         let mut piles = Vec::new();
@@ -294,8 +385,8 @@ impl Bench<'_> {
             taken_scarce = weighed.scarce_g;
         }
         let ratio_error = match self.supply.measure {
-            Basis::Weight => weighed.ratio_error,
-            _ => self.error(1.0, 1.0),
+            Basis::Weight | Basis::Eye => weighed.ratio_error,
+            Basis::Volume => self.error(1.0, 1.0),
         };
         let off = |ratio_error: f64| {
             let shifted = scarce * (1.0 + ratio_error) / (1.0 + scarce * ratio_error);

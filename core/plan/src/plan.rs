@@ -5,10 +5,11 @@ use std::ops::Index;
 use serde::{Deserialize, Serialize};
 use study::{Mixture, TubeRef};
 
-use crate::charts::{Row, Squares};
+use crate::charts::{Cell, Row, Squares};
 use crate::costs::{Costs, PaintNeed};
 use crate::design::{Chart, Design, StepChoice, Thinning};
 use crate::error::PlanError;
+use crate::filling::fill_in_order;
 use crate::ladder::Ladder;
 use crate::limits::{MOST_GRID, MOST_LADDERS, MOST_SQUARES};
 use crate::numbers::{CellNumber, PileRef, StepRef};
@@ -57,7 +58,10 @@ impl Plan {
         check_size(design)?;
         let mut squares = Squares::of(design, prior)?;
         let groups = piles::groups(design, prior, &squares)?;
-        let work = schedule::schedule(design, prior, groups)?;
+        let mut work = schedule::schedule(design, prior, groups)?;
+        if design.is_by_eye() {
+            fill_in_order(&mut squares, &mut work);
+        }
         let costs = Costs::of(
             design,
             left_ml.len(),
@@ -132,6 +136,19 @@ impl Plan {
         number.of(&self.swatches)
     }
 
+    /// The tube that is dabbed beside a row when the first square of the row is painted, which this one is.
+    #[must_use]
+    pub fn dab_beside(&self, number: CellNumber) -> Option<TubeRef> {
+        let row = self.rows.iter().find(|row| row.cells.contains(&Cell::First(number)))?;
+        let dot = row.cells.iter().find_map(|cell| match cell {
+            Cell::Dot(tube) => Some(*tube),
+            _ => None,
+        })?;
+        let first =
+            self.turns().into_iter().find(|turn| row.cells.contains(&Cell::First(turn.swatch)))?;
+        (first.swatch == number).then_some(dot)
+    }
+
     /// The pile that a swatch is painted from; `None` for paint straight from the tube.
     #[must_use]
     pub fn pile_of(&self, swatch: CellNumber) -> Option<&Pile> {
@@ -167,8 +184,9 @@ fn check_film(design: &Design) -> Result<(), PlanError> {
 
 /// Counts the squares before they are made, so that no request works for long.
 fn check_size(design: &Design) -> Result<(), PlanError> {
+    let pairs = |tubes: usize| tubes * tubes.saturating_sub(1) / 2;
     let passes = match &design.thinning {
-        Thinning::White { mixtures, .. } => 1 + mixtures.len(),
+        Thinning::White { mixtures, film, .. } => 1 + mixtures.len() + usize::from(*film),
         Thinning::Water => 2,
         Thinning::None => 1,
     };
@@ -183,6 +201,9 @@ fn check_size(design: &Design) -> Result<(), PlanError> {
         }
         Chart::Ladder { steps, .. } => (count(steps) + 2) * passes,
         Chart::Grid { tubes, .. } => tubes.len() * tubes.len(),
+        Chart::Pairs { tubes, steps } => pairs(tubes.len()) * (count(steps) + 2) * passes,
+        Chart::Triad { steps, .. } => (3 * (count(steps) + 2) + 4) * passes,
+        Chart::Temper { parts, .. } => parts.len() * passes,
     };
     if let Some(Chart::Grid { tubes, .. }) = design
         .charts
@@ -194,6 +215,8 @@ fn check_size(design: &Design) -> Result<(), PlanError> {
     let ladders = |chart: &Chart| match chart {
         Chart::Star { tested, references, .. } => tested.len() * references.len(),
         Chart::Ladder { .. } => 1,
+        Chart::Pairs { tubes, .. } => pairs(tubes.len()),
+        Chart::Triad { .. } => 3,
         _ => 0,
     };
     let found: usize = design.charts.iter().map(ladders).sum();

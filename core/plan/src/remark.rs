@@ -3,6 +3,9 @@
 use serde::{Deserialize, Serialize};
 use study::{TubeLabel, TubeRef};
 
+/// More tubes than this are counted, and not named one by one.
+const MOST_NAMED: usize = 3;
+
 /// Something to know before starting.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub enum Remark {
@@ -93,10 +96,13 @@ impl Remark {
             }
             Self::Typical { tubes: unread } => {
                 let names: Vec<&str> = unread.iter().map(name).collect();
+                let of = match names.as_slice() {
+                    few if few.len() <= MOST_NAMED => few.join(", "),
+                    many => format!("{} tubes", many.len()),
+                };
                 format!(
-                    "Too little was read yet of {}: steps, order and predicted colours are those of \
-                     typical paints of the same pigments, and not of your tubes.",
-                    names.join(", ")
+                    "Too little was read yet of {of}: steps, order and predicted colours are those of \
+                     typical paints of the same pigments, and not of your tubes."
                 )
             }
             Self::AnotherDay { days } => format!(

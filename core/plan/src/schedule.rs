@@ -18,6 +18,9 @@ const MOST_SINGLE: usize = 120;
 const VISIBLE: f64 = study::VISIBLE;
 /// Share of the last mixture that stays on the knife.
 const RESIDUE: f64 = 0.01;
+/// Share of that which a cloth leaves (ours). Whoever reads with a meter washes wherever an unwiped knife would
+/// show; whoever looks washes where a wiped one would.
+const WIPED: f64 = 1.0 / 3.0;
 
 /// One step at the table.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -66,10 +69,15 @@ pub(super) fn schedule(
     prior: &Prior,
     groups: Vec<Group>,
 ) -> Result<Schedule, PlanError> {
-    let mut table = Table { prior, last: None, piles: Vec::new(), steps: Vec::new() };
+    let wash_above = match (design.wash_always, design.is_by_eye()) {
+        (true, _) => 0.0,
+        (false, true) => VISIBLE / WIPED,
+        (false, false) => VISIBLE,
+    };
+    let mut table = Table { prior, wash_above, last: None, piles: Vec::new(), steps: Vec::new() };
     let mut by_residue = true;
     for block in by_tube(groups) {
-        let (order, known) = order(prior, &block);
+        let (order, known) = order(prior, &block, design.is_by_eye());
         by_residue &= known;
         let mut groups: Vec<Option<Group>> = block.into_iter().map(Some).collect();
         let in_order: Vec<Group> =
@@ -110,6 +118,8 @@ fn over_bars(group: &Group) -> Option<Work> {
 /// The table as the work goes on.
 struct Table<'a> {
     prior: &'a Prior,
+    /// ΔE00 of a trace from which on knife and brush are washed; 0 for every mixture.
+    wash_above: f64,
     last: Option<Mixture>,
     piles: Vec<Pile>,
     steps: Vec<Step>,
@@ -144,7 +154,8 @@ impl Table<'_> {
     fn step(&mut self, work: Work, makes: &Mixture, new_colour: bool) {
         let residue = self.last.as_ref().and_then(|last| self.prior.residue(last, makes, RESIDUE));
         let clean = match residue {
-            Some(residue) => residue > VISIBLE,
+            _ if self.wash_above == 0.0 => new_colour && self.last.is_some(),
+            Some(residue) => residue > self.wash_above,
             // Where nothing is known, every new colour deserves a clean knife.
             None => new_colour && self.last.is_some(),
         };
@@ -154,9 +165,10 @@ impl Table<'_> {
     }
 }
 
-/// The order of the groups, and whether it comes from predicted residues.
-fn order(prior: &Prior, groups: &[Group]) -> (Vec<usize>, bool) {
-    let runs = runs(groups);
+/// The order of the groups, and whether it comes from predicted residues. By eye the mixtures of a pair stay
+/// together: nobody opens the same tube twice.
+fn order(prior: &Prior, groups: &[Group], by_eye: bool) -> (Vec<usize>, bool) {
+    let runs = runs(groups, by_eye);
     let ends: Vec<(&Mixture, &Mixture)> = runs
         .iter()
         .filter_map(|run| {
@@ -164,24 +176,39 @@ fn order(prior: &Prior, groups: &[Group]) -> (Vec<usize>, bool) {
         })
         .collect();
     let Some(table) = residues(prior, &ends) else {
-        let customary: Vec<(f64, f64)> =
-            groups.iter().map(|group| prior.custom(&group.base_mix)).collect();
-        return (customary_order(&customary), false);
+        let first = |run: &Vec<usize>| prior.custom(&groups[run[0]].base_mix);
+        let customary: Vec<(f64, f64)> = runs.iter().map(first).collect();
+        let order = customary_order(&customary).into_iter().flat_map(|at| runs[at].clone());
+        return (order.collect(), false);
     };
-    (working_order(&table).order.into_iter().flat_map(|at| runs[at].clone()).collect(), true)
+    let mut last: Option<&Mixture> = None;
+    let mut in_order = Vec::with_capacity(groups.len());
+    for run in working_order(&table).order {
+        let mut run = runs[run].clone();
+        // From the other end, where the last mixture spoils that one less.
+        if let (true, Some(last), [first, .., end]) = (by_eye, last, run.as_slice()) {
+            let spoils = |at: &usize| prior.residue(last, &groups[*at].base_mix, RESIDUE);
+            if spoils(end) < spoils(first) {
+                run.reverse();
+            }
+        }
+        last = run.last().map(|at| last_of(&groups[*at]));
+        in_order.extend(run);
+    }
+    (in_order, true)
 }
 
 /// Groups that stay together: each on its own, or a ladder's or several ladders' in a large plan.
-fn runs(groups: &[Group]) -> Vec<Vec<usize>> {
-    let ladders = by_ladder(groups);
+fn runs(groups: &[Group], by_eye: bool) -> Vec<Vec<usize>> {
+    let ladders = by_ladder(groups, by_eye);
     let together = ladders.len().div_ceil(MOST_SINGLE).max(1);
     ladders.chunks(together).map(<[_]>::concat).collect()
 }
 
-fn by_ladder(groups: &[Group]) -> Vec<Vec<usize>> {
+fn by_ladder(groups: &[Group], by_eye: bool) -> Vec<Vec<usize>> {
     let mut runs: Vec<Vec<usize>> = Vec::new();
     for (at, group) in groups.iter().enumerate() {
-        let follows = groups.len() > MOST_SINGLE
+        let follows = (by_eye || groups.len() > MOST_SINGLE)
             && at.checked_sub(1).is_some_and(|before| groups[before].ladder == group.ladder);
         match runs.last_mut() {
             Some(run) if follows => run.push(at),

@@ -28,13 +28,14 @@ fn design(charts: Vec<Chart>) -> Design {
     Design {
         charts,
         white: Some(WHITE),
-        thinning: Thinning::White { alone: vec![1.0, 4.0, 16.0], mixtures: vec![1.0] },
+        thinning: Thinning::White { alone: vec![1.0, 4.0, 16.0], mixtures: vec![1.0], film: false },
         tests: Tests { opacity: true, lift: false, wet: false },
         anchors: false,
         repeats: 3,
         alike: 3.0,
         supply: Supply::default(),
         pace: Pace::of(Medium::Acrylic),
+        ..Design::default()
     }
 }
 
@@ -81,7 +82,7 @@ fn read() -> Prior {
 #[test]
 fn amounts_run_backwards_from_the_last_tint() {
     let plan = planned(&Design {
-        thinning: Thinning::White { alone: vec![], mixtures: vec![1.0] },
+        thinning: Thinning::White { alone: vec![], mixtures: vec![1.0], film: false },
         tests: Tests { opacity: false, lift: false, wet: false },
         ..design(vec![star(&[0], &[1], Steps::Quarters)])
     })
@@ -177,7 +178,7 @@ fn what_cannot_be_planned_is_said() {
         (film(Film::default(), 0.01, 1), PlanError::TooFewPlaces { places: 1, needed: 2 }),
         (
             Design {
-                thinning: Thinning::White { alone: vec![0.01], mixtures: vec![] },
+                thinning: Thinning::White { alone: vec![0.01], mixtures: vec![], film: false },
                 ..with(vec![star(&[0], &[1], Steps::Quarters)])
             },
             PlanError::Whites(0.01),
@@ -223,7 +224,7 @@ fn pairs_that_teach_nothing_become_one_swatch() {
 /// for the knife between two colours that do not show in each other (common practice, no source).
 #[test]
 fn the_tubes_are_worked_one_after_the_other() {
-    let thinning = Thinning::White { alone: vec![1.0, 4.0], mixtures: vec![4.0] };
+    let thinning = Thinning::White { alone: vec![1.0, 4.0], mixtures: vec![4.0], film: false };
     let design = Design {
         thinning,
         tests: Tests { opacity: true, lift: false, wet: false },
@@ -322,7 +323,7 @@ fn any_design() -> impl Strategy<Value = Design> {
         .prop_map(
             |(charts, (alone, mixtures), measure, resolution, (places, least_pile, anchors))| {
                 Design {
-                    thinning: Thinning::White { alone, mixtures },
+                    thinning: Thinning::White { alone, mixtures, film: false },
                     anchors,
                     supply: Supply { measure, resolution, places, least_pile, ..Supply::default() },
                     ..design(charts)
@@ -402,7 +403,10 @@ proptest! {
             }
         }
         for (pile, taken) in plan.piles.iter().zip(of_piles) {
-            prop_assert!(pile.total() + 2.0 * step >= taken.max(pile.need), "{pile:?} gives {taken}");
+            // By eye a heap is as near as it can be counted out; the need allows for what stays on the knife.
+            let enough = if design.is_by_eye() { 0.8 } else { 1.0 };
+            let least = enough * taken.max(pile.need);
+            prop_assert!(pile.total() + 2.0 * step >= least, "{pile:?} gives {taken}");
         }
         // At the bench each swatch has one turn, its pile is mixed by then, and bare backings come last.
         let turns = plan.turns();
@@ -429,7 +433,7 @@ proptest! {
             .rows
             .iter()
             .flat_map(|row| &row.cells)
-            .filter_map(|cell| match cell { Cell::First(at) | Cell::Again(at) => Some(*at), Cell::Gap => None })
+            .filter_map(|cell| match cell { Cell::First(at) | Cell::Again(at) => Some(*at), Cell::Dot(_) | Cell::Gap => None })
             .filter(|at| !plan.swatch(*at).expect("a swatch").mixture.is_bare())
             .collect();
         painted.sort_unstable();

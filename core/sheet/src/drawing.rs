@@ -3,7 +3,7 @@
 use qrcode::{EcLevel, QrCode};
 use study::Backing;
 
-use crate::layout::{FOOT_MM, HEAD_MM, LABEL_MM, LINE_MM, SIDE_MM};
+use crate::layout::{DOT_MM, FOOT_MM, HEAD_MM, LABEL_MM, LINE_MM, SIDE_MM};
 use crate::{CORNER_MARK_MM, Sheet, SheetCode, corner_marks};
 
 /// From the paper's edge to a corner mark; most printers leave 4 to 5 mm blank (from memory).
@@ -83,6 +83,14 @@ impl Sheet {
             for (at, line) in cell.lines.iter().enumerate() {
                 let y = cell.y_mm + self.side_mm + LABEL_MM + 0.2 + at as f64 * LINE_MM;
                 drawing.text([cell.x_mm, y], LABEL_MM, at == 0, line);
+            }
+        }
+        for dot in &self.dots {
+            let area = [dot.x_mm, dot.y_mm, DOT_MM, DOT_MM];
+            drawing.marks.push(Mark::Outline { area, line_mm: LINE_WIDTH_MM, dashed: false });
+            for (at, line) in dot.lines.iter().enumerate() {
+                let y = dot.y_mm + DOT_MM + LABEL_MM + 0.2 + at as f64 * LINE_MM;
+                drawing.text([dot.x_mm, y], LABEL_MM, at == 0, line);
             }
         }
         drawing.note();

@@ -46,6 +46,13 @@ pub(crate) fn label_lines(
     lines
 }
 
+/// A tube's name and its Colour Index names, each on a line of its own.
+pub(crate) fn name_lines(tube: Option<TubeRef>, tubes: &[TubeLabel], width_mm: f64) -> [String; 2] {
+    let letters = (width_mm / 25.0 * LETTERS as f64) as usize;
+    let label = tube.and_then(|tube| tubes.get(tube.0)).cloned().unwrap_or_default();
+    [cut(&label.name, letters), cut(&label.code, letters)]
+}
+
 /// Name and code; where both do not fit, the name gives way, since the code tells more.
 fn named_within(name: &str, code: &str, letters: usize) -> String {
     let room = letters.saturating_sub(code.chars().count() + 1);

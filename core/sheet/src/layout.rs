@@ -2,16 +2,18 @@
 
 use std::fmt;
 
-use plan::{Cell, CellNumber, Plan, Row};
+use plan::{Cell, CellNumber, Plan, Row, RowAbout};
 use serde::{Deserialize, Serialize};
 use study::{Backing, TubeLabel, TubeRef};
 
 use crate::Paper;
-use crate::label::label_lines;
+use crate::label::{label_lines, name_lines};
 
 /// Which layout this is: it rises when the same plan would come to stand elsewhere on its paper.
-pub const LAYOUT: u32 = 1;
+pub const LAYOUT: u32 = 2;
 
+/// Side of a place for a dab (ours).
+pub(crate) const DOT_MM: f64 = 8.0;
 /// Between two squares of a row (common practice, no source).
 pub(crate) const GAP_MM: f64 = 5.0;
 /// The labels' size, and from one line to the next.
@@ -41,6 +43,20 @@ pub struct Sheet {
     pub titles: Vec<PlacedTitle>,
     /// Squares.
     pub cells: Vec<PlacedCell>,
+    /// Places for a dab of a tube, to be compared with.
+    #[serde(default)]
+    pub dots: Vec<PlacedDot>,
+}
+
+/// A small place for a dab, with its top left corner in mm from the top left of the sheet.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct PlacedDot {
+    /// From the left, mm.
+    pub x_mm: f64,
+    /// From the top, mm.
+    pub y_mm: f64,
+    /// The tube and its Colour Index names.
+    pub lines: Vec<String>,
 }
 
 /// The title of a row, with the left end of its base line in mm from the top left of the sheet.
@@ -159,8 +175,12 @@ pub fn lay_out(
 ) -> Result<Vec<Sheet>, LayoutError> {
     let ruling = Ruling::of(paper, side_mm)?;
     let mut pen = Pen { plan, tubes, white, paper, ruling, sheets: Vec::new(), line: 0, column: 0 };
-    for row in &plan.rows {
-        pen.row(row);
+    let is_grid = |row: &Row| matches!(row.about, RowAbout::Grid(_));
+    for rows in plan.rows.chunk_by(|one, other| is_grid(one) && is_grid(other)) {
+        match rows {
+            [row] if !is_grid(row) => pen.row(row),
+            grid => pen.grid(grid),
+        }
     }
     let of = pen.sheets.len();
     for sheet in &mut pen.sheets {
@@ -197,20 +217,74 @@ impl Pen<'_> {
         }
     }
 
+    /// A grid with its names along two sides; one that is wider than the sheet goes on below, block by block.
+    fn grid(&mut self, rows: &[Row]) {
+        let columns = rows.first().map_or(0, |row| row.cells.len());
+        let across = self.ruling.across.saturating_sub(1).max(1);
+        let width = self.ruling.side_mm + GAP_MM;
+        let name = |row: &Row| name_lines(row.about.tube(), self.tubes, width);
+        let names: Vec<[String; 2]> = rows.iter().map(name).collect();
+        for from in (0..columns).step_by(across) {
+            let to = (from + across).min(columns);
+            let mut headed = None;
+            for (row, name) in rows.iter().zip(&names) {
+                let cells = &row.cells[from..to];
+                if cells.iter().all(|cell| *cell == Cell::Gap) {
+                    continue;
+                }
+                if self.column > 0 {
+                    self.next_line();
+                }
+                let (sheet, y) =
+                    (self.line / self.ruling.down, self.ruling.y(self.line % self.ruling.down));
+                if headed.replace(sheet) != Some(sheet) {
+                    for (at, [column, _]) in names[from..to].iter().enumerate() {
+                        self.write(self.ruling.x(1 + at), y - 0.9, column);
+                    }
+                }
+                for (at, line) in name.iter().filter(|line| !line.is_empty()).enumerate() {
+                    self.write(
+                        self.ruling.x(0),
+                        y + self.ruling.side_mm / 2.0 + at as f64 * LINE_MM,
+                        line,
+                    );
+                }
+                self.column = 1;
+                self.squares(cells);
+            }
+        }
+    }
+
+    /// A bold line of text on the sheet at hand.
+    fn write(&mut self, x_mm: f64, y_mm: f64, text: &str) {
+        let text = PlacedTitle { x_mm, y_mm, text: text.to_owned() };
+        self.sheet().titles.push(text);
+    }
+
     fn next_line(&mut self) {
         self.line += 1;
         self.column = 0;
     }
 
     fn cells(&mut self, title: &str, cells: &[Cell]) {
+        let y = self.ruling.y(self.line % self.ruling.down);
+        self.write(self.ruling.x(self.column), y - 0.9, title);
+        self.squares(cells);
+    }
+
+    fn squares(&mut self, cells: &[Cell]) {
         let (line, width) = (self.line % self.ruling.down, self.ruling.side_mm + GAP_MM);
-        let (x, y) = (self.ruling.x(self.column), self.ruling.y(line));
-        let text = PlacedTitle { x_mm: x, y_mm: y - 0.9, text: title.to_owned() };
-        let mut placed = Vec::with_capacity(cells.len());
+        let y = self.ruling.y(line);
+        let (mut placed, mut dots) = (Vec::with_capacity(cells.len()), Vec::new());
         for (at, cell) in cells.iter().enumerate() {
             let (number, again) = match *cell {
                 Cell::First(number) => (number, false),
                 Cell::Again(number) => (number, true),
+                Cell::Dot(tube) => {
+                    let lines = name_lines(Some(tube), self.tubes, width).into();
+                    dots.push(PlacedDot { x_mm: self.ruling.x(self.column + at), y_mm: y, lines });
+                    continue;
+                }
                 Cell::Gap => continue,
             };
             let Some(swatch) = self.plan.swatch(number) else { continue };
@@ -225,8 +299,8 @@ impl Pen<'_> {
         }
         self.column += cells.len();
         let sheet = self.sheet();
-        sheet.titles.push(text);
         sheet.cells.append(&mut placed);
+        sheet.dots.append(&mut dots);
     }
 
     /// The sheet that the line at hand stands on.
@@ -235,8 +309,8 @@ impl Pen<'_> {
         let (paper, side_mm) = (self.paper, self.ruling.side_mm);
         while self.sheets.len() <= at {
             let number = self.sheets.len() + 1;
-            let (titles, cells) = (Vec::new(), Vec::new());
-            self.sheets.push(Sheet { number, of: 0, paper, side_mm, titles, cells });
+            let (titles, cells, dots) = (Vec::new(), Vec::new(), Vec::new());
+            self.sheets.push(Sheet { number, of: 0, paper, side_mm, titles, cells, dots });
         }
         &mut self.sheets[at]
     }

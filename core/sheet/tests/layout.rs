@@ -37,6 +37,7 @@ fn plan(tested: usize, steps: usize, whites: usize, grid: bool, opacity: bool) -
         thinning: Thinning::White {
             alone: vec![],
             mixtures: (0..whites).map(|power| 2.0_f64.powi(power as i32)).collect(),
+            film: false,
         },
         ..Design::default()
     };
@@ -84,7 +85,7 @@ proptest! {
             match *cell {
                 Cell::First(number) => *wanted.entry((number, false)).or_default() += 1,
                 Cell::Again(number) => *wanted.entry((number, true)).or_default() += 1,
-                Cell::Gap => {}
+                Cell::Dot(_) | Cell::Gap => {}
             }
         }
         prop_assert_eq!(times, wanted);

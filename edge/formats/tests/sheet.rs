@@ -34,7 +34,7 @@ fn plan() -> Plan {
             third: None,
         }],
         white: Some(TubeRef(2)),
-        thinning: Thinning::White { alone: vec![], mixtures: vec![1.0, 4.0] },
+        thinning: Thinning::White { alone: vec![], mixtures: vec![1.0, 4.0], film: false },
         ..Design::default()
     };
     let prior = Prior::nothing(3, colour::Conditions::D65_10);

@@ -1,7 +1,7 @@
 //! The workshop's records in one SQLite file. The only crate that knows SQL.
 //!
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
-//! `palettes`, for trials in `trials` with their `plans` and `swatches`, for what was measured in
+//! `palettes`, for kept plans and settings in `presets`, for trials in `trials` with their `plans` and `swatches`, for what was measured in
 //! `readings` and `voids`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
 //! known in `file`, opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
 //! goes through `writing`; a form that is sent twice is recognised in `answers`.
@@ -17,6 +17,7 @@ mod log;
 mod opening;
 mod palettes;
 mod plans;
+mod presets;
 mod readings;
 pub mod records;
 mod swatches;
@@ -35,6 +36,7 @@ pub use file::Hold;
 pub use ids::{PaletteId, TrialId};
 pub use palettes::{NewPalette, Palette};
 pub use plans::TrialPlan;
+pub use presets::Preset;
 pub use readings::How;
 use sqlx::SqlitePool;
 pub use trial::{

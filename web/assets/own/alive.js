@@ -4,6 +4,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("alive", () => ({
     timer: 0,
     asked: 0,
+    changed: 0,
 
     later() {
       grow(this.$root);
@@ -49,6 +50,35 @@ document.addEventListener("alpine:init", () => {
       this.later();
     },
 
+    // Another question or pace: its usual choices come, and what was changed by hand stays.
+    async adjust() {
+      const place = document.getElementById("adjust");
+      const changed = ++this.changed;
+      let text;
+      try {
+        const answer = await fetch("/trials/adjust", {
+          method: "POST",
+          body: new URLSearchParams(new FormData(this.$root)),
+        });
+        if (!answer.ok) throw new Error(String(answer.status));
+        text = await answer.text();
+      } catch {
+        // The cost says that nobody answers.
+        this.later();
+        return;
+      }
+      if (changed !== this.changed) return;
+      const open = place.querySelector("details").open;
+      place.innerHTML = text;
+      const details = place.querySelector("details");
+      details.open ||= open;
+      for (const name of ["question", "pace"]) {
+        const wanted = `input[name="${name}"][value="${details.dataset[name]}"]`;
+        this.$root.querySelector(wanted).checked = true;
+      }
+      this.later();
+    },
+
     async refresh() {
       const asked = ++this.asked;
       const panel = document.getElementById("answer");
@@ -82,7 +112,7 @@ function grow(form) {
     for (const input of next.querySelectorAll("input[list]")) input.value = "";
     const note = next.querySelector("[data-note]");
     if (note) {
-      note.dataset.note = `ladder-${list.children.length}`;
+      note.dataset.note = `${list.dataset.noteName ?? "ladder"}-${list.children.length}`;
       note.hidden = true;
     }
     list.append(next);

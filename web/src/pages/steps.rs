@@ -64,8 +64,11 @@ impl<'a> WorkList<'a> {
         self.trial.tubes.get(tube.0).map_or_else(|| "?".into(), |it| it.tube.tube.name.clone())
     }
 
-    /// With as many decimals as the scale shows, and its unit.
+    /// With as many decimals as the scale shows, and its unit; by eye as people put it out.
     pub fn amount(&self, amount: f64) -> String {
+        if self.by_eye() {
+            return self.supply.hand.words(amount);
+        }
         format!("{} {}", self.bare_amount(amount), self.supply.unit())
     }
 
@@ -149,10 +152,11 @@ impl<'a> WorkList<'a> {
                     verb: verb(pile.kind),
                     what: self.label(&pile.holds),
                     lines: self.lines(pile, self.sources[number - 1]),
-                    total: self.amount(pile.total()),
+                    total: if self.by_eye() { String::new() } else { self.amount(pile.total()) },
                     place: step.place.map_or_else(String::new, |place| (place + 1).to_string()),
                     cells: self.cells(&pile.cells),
-                    off: off(pile),
+                    // By eye it is the same for every pile, and nobody reads it.
+                    off: if self.by_eye() { String::new() } else { off(pile) },
                 }
             }
         }

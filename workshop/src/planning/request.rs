@@ -4,15 +4,17 @@ use std::fmt;
 
 use colour::Conditions;
 use mixing::Sheen;
-use plan::{Design, StepChoice, Supply, Tests, Thinning};
+use plan::{Design, Question, StepChoice, Supply, Tests, Thinning};
 use sheet::Paper;
 use store::{PaletteId, TubeId};
 
 /// A trial as it is wanted. [`TrialRequest::new`] asks for nothing yet, in the usual way.
 #[derive(Debug, Clone)]
 pub struct TrialRequest {
-    /// What it will be called.
+    /// What it will be called; empty for a name made of the question and the tubes.
     pub name: String,
+    /// What it is made to find out.
+    pub question: Question,
     /// Tubes under test.
     pub tested: Vec<TubeId>,
     /// The palette whose colours they are tried against.
@@ -26,12 +28,18 @@ pub struct TrialRequest {
     /// Which tubes are mixed with white alone.
     pub tints: TintRequest,
     /// What makes them paler.
-    pub thinning: Thinning,
+    pub thinning: ThinningRequest,
     /// What is tested besides colour.
     pub tests: Tests,
     /// The pure colours stand at the ends of each row.
     pub anchors: bool,
-    /// Readings of each swatch, 1 to 10.
+    /// The references are dabbed beside their rows.
+    pub dots: bool,
+    /// Knife and brush are washed after every mixture.
+    pub wash_always: bool,
+    /// What the user's own minutes are, where they were typed.
+    pub minutes: OwnMinutes,
+    /// Readings of each swatch, 0 to 10.
     pub repeats: u32,
     /// Tubes that lie nearer than this, ΔE00, need no ladder.
     pub alike: f64,
@@ -52,15 +60,19 @@ impl TrialRequest {
         let usual = Design::default();
         Self {
             name: name.to_owned(),
+            question: usual.question,
             tested: Vec::new(),
             palette: None,
             references: Vec::new(),
             white: None,
             charts: Vec::new(),
             tints: TintRequest::Tested,
-            thinning: usual.thinning,
+            thinning: ThinningRequest::Given(usual.thinning),
             tests: usual.tests,
             anchors: usual.anchors,
+            dots: usual.dots,
+            wash_always: usual.wash_always,
+            minutes: OwnMinutes::default(),
             repeats: usual.repeats,
             alike: usual.alike,
             supply: usual.supply,
@@ -99,6 +111,57 @@ pub enum ChartRequest {
         /// Each pair once.
         half: bool,
     },
+    /// A ladder between every two.
+    Pairs {
+        /// Of which; of all that are chosen where none is named.
+        tubes: Vec<TubeId>,
+        /// Ratios.
+        steps: StepChoice,
+    },
+    /// A ladder between every two of three, and all three together.
+    Triad {
+        /// Of which.
+        tubes: Vec<TubeId>,
+        /// Ratios.
+        steps: StepChoice,
+    },
+    /// Two tubes with more and more of a third.
+    Temper {
+        /// The two, 1 : 1.
+        base: [TubeId; 2],
+        /// The third.
+        temper: TubeId,
+        /// Its parts to one part of the mixture.
+        parts: Vec<f64>,
+    },
+}
+
+/// What makes colours paler.
+#[derive(Debug, Clone, PartialEq)]
+pub enum ThinningRequest {
+    /// What the tubes' medium asks for: water for water colour, white for acrylic, oil and tempera, both for
+    /// gouache. With so many parts of white where there is white.
+    ByMedium {
+        /// To each tube alone.
+        alone: Vec<f64>,
+        /// To each mixture.
+        mixtures: Vec<f64>,
+    },
+    /// As it is chosen.
+    Given(Thinning),
+}
+
+/// Minutes that were typed; the usual ones stand for the others.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct OwnMinutes {
+    /// To mix a pile.
+    pub mix: Option<f64>,
+    /// To lay a swatch.
+    pub swatch: Option<f64>,
+    /// To wipe the knife.
+    pub wipe: Option<f64>,
+    /// To wash knife and brush.
+    pub wash: Option<f64>,
 }
 
 /// A third tube in every mixture of a chart.
@@ -155,6 +218,12 @@ pub enum RequestPlace {
     Ladder(usize),
     /// The grid.
     Grid,
+    /// The pairs of all tubes.
+    Pairs,
+    /// The three primaries.
+    Triad,
+    /// The tempering of this place among the temperings.
+    Temper(usize),
     /// How many steps.
     Steps,
     /// Ratios of one's own.

@@ -3,12 +3,13 @@
 use std::collections::HashMap;
 
 use mixing::Geometry;
-use plan::{Chart, Design, Pace, PlanError, Thinning, Third};
+use plan::{Chart, Design, Pace, PlanError, Question, Thinning, Third};
 use store::{Circumstances, Palette, Role, ShelfTube, TubeId};
-use study::{Basis, Protocol, TubeRef};
+use study::{Basis, Medium, Protocol, TubeRef};
 
 use super::request::{
-    ChartRequest, RequestError, RequestPlace, ThirdRequest, TintRequest, TrialRequest,
+    ChartRequest, RequestError, RequestPlace, ThinningRequest, ThirdRequest, TintRequest,
+    TrialRequest,
 };
 use crate::devices::MeterInfo;
 
@@ -33,7 +34,8 @@ pub(super) struct Stock<'a> {
 
 impl Resolved {
     pub fn of(request: &TrialRequest, stock: &Stock<'_>) -> Result<Self, Vec<RequestError>> {
-        let mut resolver = Resolver { stock, tubes: Vec::new(), errors: Vec::new() };
+        let of_palette = matches!(request.question, Question::Cleanest | Question::Neutral);
+        let mut resolver = Resolver { stock, of_palette, tubes: Vec::new(), errors: Vec::new() };
         let resolved = resolver.resolve(request);
         if resolver.errors.is_empty() { Ok(resolved) } else { Err(resolver.errors) }
     }
@@ -59,9 +61,22 @@ impl Resolved {
                 .find(|(_, (from, to))| *from == tube && *to == tube)
                 .map(|(at, _)| RequestPlace::Ladder(at))
         };
+        let tempered = |tube: &TubeRef| {
+            let mut temperings =
+                self.design.charts.iter().filter(|it| matches!(it, Chart::Temper { .. }));
+            let found = temperings.position(|chart| {
+                matches!(chart, Chart::Temper { base: [(a, _), (b, _)], temper, .. }
+                    if [a, b, temper].contains(&tube))
+            });
+            found.map(RequestPlace::Temper)
+        };
         match error {
-            PlanError::AgainstItself(tube) => itself(tube).unwrap_or(RequestPlace::Grid),
-            PlanError::Third(tube) => ladder(tube).unwrap_or(RequestPlace::StarThird),
+            PlanError::AgainstItself(tube) => {
+                itself(tube).or_else(|| tempered(tube)).unwrap_or(RequestPlace::Grid)
+            }
+            PlanError::Third(tube) => {
+                tempered(tube).or_else(|| ladder(tube)).unwrap_or(RequestPlace::StarThird)
+            }
             PlanError::NothingChosen => RequestPlace::Nowhere,
             PlanError::TooManyLadders(_) => RequestPlace::Tested,
             PlanError::NoWhite | PlanError::WhiteTested => RequestPlace::White,
@@ -82,6 +97,8 @@ impl Resolved {
 /// Takes in the tubes one by one, and keeps what is wrong.
 struct Resolver<'a> {
     stock: &'a Stock<'a>,
+    /// The question can be asked of a palette alone.
+    of_palette: bool,
     tubes: Vec<(ShelfTube, Role)>,
     errors: Vec<RequestError>,
 }
@@ -91,9 +108,10 @@ impl Resolver<'_> {
         let tested = self.all(&request.tested, Role::Tested, RequestPlace::Tested);
         let references = self.references(request, &tested);
         let mut charts: Vec<Chart> = Vec::new();
-        let mut ladders = 0;
+        let (mut ladders, mut temperings) = (0, 0);
         for chart in &request.charts {
-            charts.extend(self.chart(chart, &tested, &references, &mut ladders));
+            let counts = (&mut ladders, &mut temperings);
+            charts.extend(self.chart(chart, &tested, &references, counts));
         }
         let tinted = match request.tints {
             TintRequest::Tested => tested,
@@ -110,16 +128,20 @@ impl Resolver<'_> {
                 format!("{found} tubes are too many for one trial; up to {MOST_TUBES} work");
             self.wrong(RequestPlace::Tested, message);
         }
+        let thinning = self.thinning(&request.thinning, white);
         let design = Design {
+            question: request.question,
             charts,
             white,
-            thinning: request.thinning.clone(),
+            thinning,
             tests: request.tests,
             anchors: request.anchors,
+            dots: request.dots,
+            wash_always: request.wash_always,
             repeats: request.repeats,
             alike: request.alike,
             supply: request.supply,
-            pace: self.pace(request.supply.measure),
+            pace: self.pace(request),
         };
         let circumstances = self.circumstances(request);
         Resolved { tubes: std::mem::take(&mut self.tubes), design, circumstances }
@@ -187,15 +209,37 @@ impl Resolver<'_> {
         Some(white)
     }
 
+    /// Water for transparent water colour, white for what covers, both for gouache.
+    fn thinning(&self, request: &ThinningRequest, white: Option<TubeRef>) -> Thinning {
+        let (alone, mixtures) = match request {
+            ThinningRequest::Given(thinning) => return thinning.clone(),
+            ThinningRequest::ByMedium { alone, mixtures } => (alone.clone(), mixtures.clone()),
+        };
+        let colours = self.tubes.iter().filter(|(_, role)| *role != Role::White);
+        let media: Vec<Medium> = colours.map(|(tube, _)| tube.tube.medium).collect();
+        if !media.is_empty() && media.iter().all(|medium| *medium == Medium::Watercolour) {
+            return Thinning::Water;
+        }
+        let film = media.iter().any(|it| matches!(it, Medium::Gouache | Medium::Watercolour));
+        // Without any white a thin film is what is left.
+        match white {
+            None if film => Thinning::Water,
+            _ => Thinning::White { alone, mixtures, film },
+        }
+    }
+
     fn chart(
         &mut self,
         chart: &ChartRequest,
         tested: &[TubeRef],
         references: &[TubeRef],
-        ladders: &mut usize,
+        (ladders, temperings): (&mut usize, &mut usize),
     ) -> Option<Chart> {
         match chart {
-            ChartRequest::Star { .. } if tested.is_empty() => None,
+            // With nothing under test it is the palette itself that is asked about.
+            ChartRequest::Star { steps, .. } if tested.is_empty() => (self.of_palette
+                && references.len() > 1)
+                .then(|| Chart::Pairs { tubes: references.to_vec(), steps: steps.clone() }),
             ChartRequest::Star { steps, third } => {
                 let third = self.third(*third, RequestPlace::StarThird);
                 // What is in every mixture is no end of a ladder.
@@ -228,6 +272,34 @@ impl Resolver<'_> {
                 }
                 Some(Chart::Grid { tubes, half: *half })
             }
+            ChartRequest::Pairs { tubes, steps } => {
+                let mut all = self.all(tubes, Role::Tested, RequestPlace::Pairs);
+                if all.is_empty() {
+                    all = [tested, references].concat();
+                }
+                if all.len() < 2 {
+                    let message = "pairs need two tubes or more; choose them, or a palette";
+                    self.wrong(RequestPlace::Pairs, message);
+                }
+                Some(Chart::Pairs { tubes: all, steps: steps.clone() })
+            }
+            ChartRequest::Triad { tubes, steps } => {
+                let found = self.all(tubes, Role::Tested, RequestPlace::Triad);
+                let Ok(tubes) = <[TubeRef; 3]>::try_from(found) else {
+                    self.wrong(RequestPlace::Triad, "three primaries are three different tubes");
+                    return None;
+                };
+                Some(Chart::Triad { tubes, steps: steps.clone() })
+            }
+            ChartRequest::Temper { base: [a, b], temper, parts } => {
+                let place = RequestPlace::Temper(*temperings);
+                *temperings += 1;
+                let a = self.tube(*a, Role::Tested, place)?;
+                let b = self.tube(*b, Role::Tested, place)?;
+                let temper = self.tube(*temper, Role::Reference, place)?;
+                let base = [(a, 1.0), (b, 1.0)];
+                Some(Chart::Temper { base, temper, parts: parts.clone() })
+            }
         }
     }
 
@@ -238,12 +310,21 @@ impl Resolver<'_> {
     }
 
     /// The usual pace, with the drying time of the slowest medium.
-    fn pace(&self, measure: Basis) -> Pace {
+    fn pace(&self, request: &TrialRequest) -> Pace {
         let paces = self.tubes.iter().map(|(tube, _)| Pace::of(tube.tube.medium));
         let usual = paces
             .max_by(|one, other| one.dry.total_cmp(&other.dry))
             .unwrap_or_else(|| Design::default().pace);
-        if measure == Basis::Eye { usual.by_eye() } else { usual }
+        let by_eye = request.supply.measure == Basis::Eye;
+        let usual = if by_eye { usual.by_eye() } else { usual };
+        let own = request.minutes;
+        Pace {
+            mix: own.mix.unwrap_or(usual.mix),
+            swatch: own.swatch.unwrap_or(usual.swatch),
+            wipe: own.wipe.unwrap_or(usual.wipe),
+            clean: own.wash.unwrap_or(usual.clean),
+            ..usual
+        }
     }
 
     fn circumstances(&self, request: &TrialRequest) -> Circumstances {

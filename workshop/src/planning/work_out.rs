@@ -11,6 +11,7 @@ use store::{
 };
 use study::{Basis, State, TubeLabel, TubeRef};
 
+use super::naming;
 use super::request::{RequestError, RequestPlace, TrialRequest};
 use super::resolve::{Resolved, Stock};
 use crate::background::off_the_thread;
@@ -38,6 +39,15 @@ impl WorkedOut {
         &self.resolved.tubes
     }
 
+    /// Its name, or one made of its question and tubes.
+    #[must_use]
+    pub fn name(&self) -> String {
+        match self.request.name.trim() {
+            "" => naming::suggested(self.request.question, &self.resolved.tubes),
+            name => name.to_owned(),
+        }
+    }
+
     /// The white, where there is one.
     #[must_use]
     pub fn white(&self) -> Option<TubeRef> {
@@ -48,10 +58,11 @@ impl WorkedOut {
     #[must_use]
     pub fn into_trial(self) -> NewTrial {
         let pile_g = self.smallest_pile();
+        let name = self.name();
         let Resolved { tubes, design, mut circumstances } = self.resolved;
         circumstances.protocol.pile_g = pile_g;
         NewTrial {
-            name: self.request.name,
+            name,
             tubes: tubes.into_iter().map(|(tube, role)| (tube.id, role)).collect(),
             circumstances,
             plan: TrialPlan {

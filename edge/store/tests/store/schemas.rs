@@ -75,6 +75,12 @@ fn rows() -> Vec<(i64, String)> {
         (20_261_126_090_000, kept_for_good.to_owned()),
         (20_261_128_090_000, printed),
         (20_261_128_123_000, "UPDATE trial SET by_eye = 1 WHERE id = 2;".to_owned()),
+        (
+            20_261_128_140_000,
+            "INSERT INTO preset (id, name, form) VALUES (1, 'My greens', '{\"repeats\":\"0\"}');
+             INSERT INTO setting VALUES ('warm', 'red-leaning');"
+                .to_owned(),
+        ),
     ]
 }
 
@@ -178,10 +184,10 @@ fn records_are_written_and_read_as_their_version_says() {
     let tubes = [1, 2, 3].map(store::TubeId);
     let planned = star("Golden", tubes).plan;
     let texts = [
-        ("design-2.json", serde_json::to_string(&planned.design)),
-        ("plan-2.json", serde_json::to_string(&planned.plan)),
-        ("sheets-2.json", serde_json::to_string(&planned.sheets)),
-        ("deeds-2.json", serde_json::to_string(&events())),
+        ("design-3.json", serde_json::to_string(&planned.design)),
+        ("plan-3.json", serde_json::to_string(&planned.plan)),
+        ("sheets-3.json", serde_json::to_string(&planned.sheets)),
+        ("deeds-3.json", serde_json::to_string(&events())),
     ];
     for (name, text) in texts {
         let text = text.expect("a text");
@@ -190,10 +196,16 @@ fn records_are_written_and_read_as_their_version_says() {
         }
         assert_eq!(text, golden(name), "{name}");
     }
-    assert_eq!(records::read_design(2, &golden("design-2.json")).expect("read"), *planned.design);
-    assert_eq!(records::read_plan(2, &golden("plan-2.json")).expect("read"), *planned.plan);
-    let sheets = records::read_sheets(2, &golden("sheets-2.json")).expect("read");
-    assert_eq!(sheets, *planned.sheets);
+    // The second form asked no question, and had no dabs.
+    for version in [2, 3] {
+        let text = |what: &str| golden(&format!("{what}-{version}.json"));
+        let design = records::read_design(version, &text("design")).expect("read");
+        assert_eq!(design, *planned.design);
+        assert_eq!(records::read_plan(version, &text("plan")).expect("read"), *planned.plan);
+        let sheets = records::read_sheets(version, &text("sheets")).expect("read");
+        assert_eq!(sheets, *planned.sheets);
+    }
+    let sheets = (*planned.sheets).clone();
     // The first form knew no cloth: its designs and plans read as ones that never wipe.
     let mut design = (*planned.design).clone();
     design.pace.wipe = 0.0;
@@ -211,5 +223,5 @@ fn records_are_written_and_read_as_their_version_says() {
     for (text, event) in read.iter().zip(events()) {
         assert_eq!(records::read_event(1, &text.to_string()).expect("read"), event);
     }
-    assert!(records::read_event(3, "{}").is_err());
+    assert!(records::read_event(4, "{}").is_err());
 }

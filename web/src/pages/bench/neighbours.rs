@@ -39,7 +39,7 @@ fn row_of(rows: &[Row], number: CellNumber) -> Option<Vec<CellNumber>> {
     let row = rows.iter().find(|row| row.cells.contains(&Cell::First(number)))?;
     let numbers = row.cells.iter().filter_map(|cell| match cell {
         Cell::First(number) | Cell::Again(number) => Some(*number),
-        Cell::Gap => None,
+        Cell::Dot(_) | Cell::Gap => None,
     });
     Some(numbers.collect())
 }

@@ -8,7 +8,7 @@ use workshop::OpenTrial;
 
 use crate::frame::{Frame, Heading};
 use crate::pages::steps::{MixStep, WorkList};
-use crate::words::{counted, number};
+use crate::words::{counted, small};
 
 /// The list.
 #[derive(Template, WebTemplate)]
@@ -64,7 +64,7 @@ impl MixingPage {
                 .map(|need| Material {
                     name: list.name(need.tube),
                     amount: list.amount(need.amount),
-                    millilitres: format!("{} ml", number(need.millilitres, 1)),
+                    millilitres: format!("{} ml", small(need.millilitres)),
                 })
                 .collect(),
             steps: list.steps(),
@@ -107,7 +107,11 @@ fn palettes(list: &WorkList<'_>, plan: &Plan, room: usize) -> Vec<PaletteMap> {
                     Some(Place {
                         number,
                         what: list.label(&pile.holds),
-                        total: list.amount(pile.total()),
+                        total: if list.by_eye() {
+                            String::new()
+                        } else {
+                            list.amount(pile.total())
+                        },
                     })
                 })
                 .collect(),

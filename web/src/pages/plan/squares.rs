@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use plan::{Cell, CellNumber, Pile, Row, RowAbout, Source, Supply, Swatch};
 use store::Trial;
-use study::{TubeLabel, TubeRef};
+use study::{Basis, TubeLabel, TubeRef};
 
 use crate::words::{counted, number};
 
@@ -106,7 +106,10 @@ impl<'a> Squares<'a> {
     /// `0.30 g Lantern Yellow + 0.10 g mixed`, as the pile is put together.
     fn amounts(&self, pile: &Pile) -> String {
         let part = |(source, amount): &(Source, f64)| {
-            let amount = format!("{} {}", number(*amount, 2), self.supply.unit());
+            let amount = match self.supply.measure {
+                Basis::Eye => self.supply.hand.words(*amount),
+                _ => format!("{} {}", number(*amount, 2), self.supply.unit()),
+            };
             match source {
                 Source::Tube(tube) => {
                     format!("{amount} {}", self.labels.get(tube.0).map_or("?", |it| &it.name))

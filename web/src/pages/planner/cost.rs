@@ -10,7 +10,7 @@ use workshop::{Evidence, EvidenceSource, WorkedOut};
 
 use crate::draw::{LadderStrip, Paint, StripCell};
 use crate::pages::fields::FieldErrors;
-use crate::words::{counted, hours, number, parts};
+use crate::words::{counted, hours, number, parts, small};
 
 /// Ladders that are drawn; the others are counted.
 const MOST_DRAWN: usize = 8;
@@ -178,7 +178,7 @@ fn facts(worked: Planned<'_>) -> Vec<Fact> {
     if costs.readings > 0 {
         facts.push(of(costs.readings, "reading", "readings"));
     }
-    facts.extend(white.map(|ml| fact(format!("{} ml", number(ml, 1)), "white")));
+    facts.extend(white.map(|ml| fact(format!("{} ml", small(ml)), "white")));
     if again > 0 {
         facts.push(fact(again.to_string(), "painted again"));
     }
@@ -198,7 +198,7 @@ impl PaintRow {
         let is_white = worked.white == Some(need.tube);
         let known = match (&worked.evidence.sources[need.tube.0], constants) {
             (EvidenceSource::Nothing, _) => "not read yet".to_owned(),
-            (EvidenceSource::Typical(codes), _) => format!("typical of {codes}, not your tube"),
+            (EvidenceSource::Typical(codes), _) => format!("a typical {codes}"),
             (EvidenceSource::Pigments(other), _) => format!("guessed from {other}"),
             (EvidenceSource::Readings(_), Some(_)) if is_white => "reference white".into(),
             (EvidenceSource::Readings(_), Some((PriorLevel::KAndS, constants))) => {
@@ -209,7 +209,7 @@ impl PaintRow {
         };
         Self {
             name: tube.name.clone(),
-            takes: number(need.millilitres, 1),
+            takes: small(need.millilitres),
             share: match (share, tube.left_ml) {
                 (Some(share), Some(left)) => {
                     format!("{} % of {}", number(100.0 * share, 0), parts(left))
@@ -238,7 +238,11 @@ impl LadderRow {
         let strip = LadderStrip {
             title: format!("{title}, predicted"),
             cells: cells(ladder, worked, &ladder.shares, true),
-            quarters: if same || ladder.differences.is_empty() || ladder.alike.is_some() {
+            quarters: if same
+                || ladder.source == StepSource::Chosen
+                || ladder.differences.is_empty()
+                || ladder.alike.is_some()
+            {
                 Vec::new()
             } else {
                 cells(ladder, worked, &quarters, false)

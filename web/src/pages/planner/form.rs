@@ -3,19 +3,28 @@
 use colour::{Illuminant, Observer};
 use mixing::Sheen;
 use plan::steps::Steps;
-use plan::{Chart, Design, StepChoice, Thinning, Third};
-use serde::Deserialize;
+use plan::{Chart, Design, Measures, Pace, Question, StepChoice, Thinning, Third};
+use serde::{Deserialize, Serialize};
 use store::{PaletteId, Role, Trial, TrialPlan};
-use study::{Basis, Protocol, TubeRef};
+use study::{Basis, Medium, Protocol, TubeRef};
 
+use super::presets::PlanPace;
 use crate::pages::names::TubeNames;
 use crate::words::parts;
 
 /// The fields of the planner, as typed. Tubes stand by the name that the planner offers.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(default)]
 pub(crate) struct PlanForm {
+    /// What is asked: a question, or a kept plan.
+    pub question: String,
+    pub pace: String,
+    /// Question and pace that the fields were filled in for.
+    pub was_question: String,
+    pub was_pace: String,
     pub name: String,
+    /// What the choices are kept as.
+    pub preset_name: String,
     pub tested: Vec<String>,
     /// Number of the palette; empty for none.
     pub palette: String,
@@ -30,6 +39,13 @@ pub(crate) struct PlanForm {
     pub ladder_share: Vec<String>,
     pub grid: String,
     pub grid_tube: Vec<String>,
+    /// Every tube with every other.
+    pub pairs: String,
+    pub triad_tube: Vec<String>,
+    pub temper_a: Vec<String>,
+    pub temper_b: Vec<String>,
+    pub temper_third: Vec<String>,
+    pub temper_parts: String,
     pub tints: String,
     pub steps: String,
     pub step_count: String,
@@ -38,6 +54,8 @@ pub(crate) struct PlanForm {
     pub whites_alone: String,
     pub whites_mixed: String,
     pub anchors: String,
+    pub dots: String,
+    pub wash_always: String,
     pub opacity: String,
     pub lift: String,
     pub wet: String,
@@ -47,6 +65,14 @@ pub(crate) struct PlanForm {
     pub resolution: String,
     pub least_pile: String,
     pub places: String,
+    pub touch: String,
+    pub knife_tip: String,
+    pub pea: String,
+    pub hazelnut: String,
+    pub mix_minutes: String,
+    pub swatch_minutes: String,
+    pub wipe_minutes: String,
+    pub wash_minutes: String,
     pub side_mm: String,
     pub thickness_mm: String,
     pub density: String,
@@ -64,8 +90,14 @@ impl Default for PlanForm {
     /// Nothing chosen: what an empty request means, field by field.
     fn default() -> Self {
         let empty = String::new;
+        let hand = Measures::default();
         Self {
+            question: Question::Free.to_string(),
+            pace: PlanPace::Measured.key().into(),
+            was_question: empty(),
+            was_pace: empty(),
             name: empty(),
+            preset_name: empty(),
             tested: Vec::new(),
             palette: empty(),
             reference: Vec::new(),
@@ -79,6 +111,12 @@ impl Default for PlanForm {
             ladder_share: Vec::new(),
             grid: "none".into(),
             grid_tube: Vec::new(),
+            pairs: empty(),
+            triad_tube: Vec::new(),
+            temper_a: Vec::new(),
+            temper_b: Vec::new(),
+            temper_third: Vec::new(),
+            temper_parts: "0, 0.08, 0.25".into(),
             tints: "tested".into(),
             steps: "even".into(),
             step_count: "3".into(),
@@ -87,6 +125,8 @@ impl Default for PlanForm {
             whites_alone: "1, 2, 4, 8, 16".into(),
             whites_mixed: "4".into(),
             anchors: empty(),
+            dots: empty(),
+            wash_always: empty(),
             opacity: empty(),
             lift: empty(),
             wet: empty(),
@@ -96,6 +136,14 @@ impl Default for PlanForm {
             resolution: Protocol::ASSUMED_SCALE_G.to_string(),
             least_pile: empty(),
             places: "12".into(),
+            touch: hand.touch.to_string(),
+            knife_tip: hand.knife_tip.to_string(),
+            pea: hand.pea.to_string(),
+            hazelnut: hand.hazelnut.to_string(),
+            mix_minutes: empty(),
+            swatch_minutes: empty(),
+            wipe_minutes: empty(),
+            wash_minutes: empty(),
             side_mm: "20".into(),
             thickness_mm: "0.15".into(),
             density: "1.3".into(),
@@ -114,33 +162,13 @@ impl PlanForm {
         self.palette.trim().parse().ok().map(PaletteId)
     }
 
-    /// What a new plan starts from: a star, opacity over black and white, anchors.
-    pub fn new() -> Self {
-        let ticked = || TICKED.to_owned();
-        Self { star: ticked(), opacity: ticked(), anchors: ticked(), ..Self::default() }
-    }
-
     /// A first trial: named, and small enough for an evening.
     pub fn first_trial(self) -> Self {
         Self {
             name: "My first trial".into(),
             whites_alone: "1, 4, 16".into(),
             opacity: String::new(),
-            repeats: "1".into(),
-            ..self
-        }
-    }
-
-    /// Without an instrument: nothing is read, mostly the one and mostly the other, put out by eye.
-    pub fn by_eye(self) -> Self {
-        Self {
-            repeats: "0".into(),
-            steps: "own".into(),
-            own_steps: "4:1, 1:4".into(),
-            whites_alone: "1, 4, 16".into(),
-            anchors: String::new(),
-            opacity: String::new(),
-            basis: Basis::Eye.to_string(),
+            repeats: if self.repeats == "0" { self.repeats } else { "1".into() },
             ..self
         }
     }
@@ -151,11 +179,26 @@ impl PlanForm {
         let tick = |on: bool| if on { TICKED.to_owned() } else { String::new() };
         let name = |tube: TubeRef| names.of(trial.tubes[tube.0].tube.id);
         let film = &design.supply.film;
+        let question = design.question.to_string();
+        let pace = match (design.is_by_eye() && design.repeats == 0, design.supply.least_pile > 0.0)
+        {
+            (false, _) => PlanPace::Measured,
+            (true, false) => PlanPace::ByEye,
+            (true, true) => PlanPace::Teaching,
+        };
+        let pace = pace.key().to_owned();
+        let hand = &design.supply.hand;
         let mut form = Self {
+            was_question: question.clone(),
+            was_pace: pace.clone(),
+            question,
+            pace,
             name: trial.name.clone(),
             palette: planned.palette.map_or_else(String::new, |id| id.0.to_string()),
             white: design.white.map_or_else(String::new, name),
             anchors: tick(design.anchors),
+            dots: tick(design.dots),
+            wash_always: tick(design.wash_always),
             opacity: tick(design.tests.opacity),
             lift: tick(design.tests.lift),
             wet: tick(design.tests.wet),
@@ -169,6 +212,10 @@ impl PlanForm {
                 String::new()
             },
             places: design.supply.places.to_string(),
+            touch: hand.touch.to_string(),
+            knife_tip: hand.knife_tip.to_string(),
+            pea: hand.pea.to_string(),
+            hazelnut: hand.hazelnut.to_string(),
             side_mm: film.side_mm.to_string(),
             thickness_mm: film.thickness_mm.to_string(),
             density: film.density_g_ml.to_string(),
@@ -180,7 +227,11 @@ impl PlanForm {
             tints: "none".into(),
             ..Self::default()
         };
+        form.minutes(&design.pace, design.is_by_eye());
         form.thin(&design.thinning);
+        if form.thinning == by_medium(trial, design.white.is_some()) {
+            form.thinning = "medium".into();
+        }
         form.tested = of_role(trial, design, Role::Tested).into_iter().map(name).collect();
         form.reference = of_role(trial, design, Role::Reference).into_iter().map(name).collect();
         for chart in &design.charts {
@@ -189,10 +240,25 @@ impl PlanForm {
         form
     }
 
+    /// Minutes that were typed: those that are not the usual ones.
+    fn minutes(&mut self, pace: &Pace, by_eye: bool) {
+        let usual = Pace::of(Medium::Acrylic);
+        let usual = if by_eye { usual.by_eye() } else { usual };
+        let own = |own: f64, usual: f64| {
+            if (own - usual).abs() < 1e-9 { String::new() } else { own.to_string() }
+        };
+        self.mix_minutes = own(pace.mix, usual.mix);
+        self.swatch_minutes = own(pace.swatch, usual.swatch);
+        // Plans of earlier releases never wiped.
+        self.wipe_minutes =
+            if pace.wipe > 0.0 { own(pace.wipe, usual.wipe) } else { String::new() };
+        self.wash_minutes = own(pace.clean, usual.clean);
+    }
+
     fn thin(&mut self, thinning: &Thinning) {
         match thinning {
-            Thinning::White { alone, mixtures } => {
-                self.thinning = "white".into();
+            Thinning::White { alone, mixtures, film } => {
+                self.thinning = if *film { "both" } else { "white" }.into();
                 self.whites_alone = listed(alone);
                 self.whites_mixed = listed(mixtures);
             }
@@ -227,7 +293,30 @@ impl PlanForm {
                 self.grid = if *half { "half" } else { "full" }.into();
                 self.grid_tube = tubes.iter().map(|tube| name(*tube)).collect();
             }
+            // The palette's own pairs, where nothing was under test.
+            Chart::Pairs { steps, .. } if self.question_of_palette() && self.tested.is_empty() => {
+                self.star = TICKED.into();
+                self.steps_of(steps);
+            }
+            Chart::Pairs { steps, .. } => {
+                self.pairs = TICKED.into();
+                self.steps_of(steps);
+            }
+            Chart::Triad { tubes, steps } => {
+                self.triad_tube = tubes.iter().map(|tube| name(*tube)).collect();
+                self.steps_of(steps);
+            }
+            Chart::Temper { base: [(a, _), (b, _)], temper, parts } => {
+                self.temper_a.push(name(*a));
+                self.temper_b.push(name(*b));
+                self.temper_third.push(name(*temper));
+                self.temper_parts = listed(parts);
+            }
         }
+    }
+
+    fn question_of_palette(&self) -> bool {
+        matches!(self.question.parse(), Ok(Question::Cleanest | Question::Neutral))
     }
 
     fn steps_of(&mut self, steps: &StepChoice) {
@@ -252,6 +341,19 @@ impl PlanForm {
     }
 }
 
+/// What the medium of a trial's tubes asks for.
+fn by_medium(trial: &Trial, has_white: bool) -> &'static str {
+    let colours = trial.tubes.iter().filter(|tube| tube.role != Role::White);
+    let media: Vec<Medium> = colours.map(|tube| tube.tube.tube.medium).collect();
+    let covers = |medium: &Medium| !matches!(medium, Medium::Gouache | Medium::Watercolour);
+    match (media.iter().all(covers), media.iter().all(|it| *it == Medium::Watercolour)) {
+        (true, _) => "white",
+        (_, true) => "water",
+        _ if has_white => "both",
+        _ => "water",
+    }
+}
+
 /// Tubes that were chosen as tested or as references: those of stars and tints. The ends of a ladder
 /// and the tubes of a grid have fields of their own.
 fn of_role(trial: &Trial, design: &Design, role: Role) -> Vec<TubeRef> {
@@ -261,7 +363,7 @@ fn of_role(trial: &Trial, design: &Design, role: Role) -> Vec<TubeRef> {
             Chart::Star { tested, references, .. } => {
                 chosen.extend(tested.iter().chain(references))
             }
-            Chart::Tints(tubes) => chosen.extend(tubes),
+            Chart::Tints(tubes) | Chart::Pairs { tubes, .. } => chosen.extend(tubes),
             _ => {}
         }
     }

@@ -2,6 +2,7 @@
 
 pub(super) mod cost;
 mod form;
+mod presets;
 mod request;
 mod view;
 
@@ -11,15 +12,16 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
 use cost::CostPanel;
 use form::PlanForm;
+use presets::Presets;
 use request::at_fields;
 use serde::Deserialize;
 use store::{ShelfTube, StoreError, TrialId, TrialSummary, TubeId};
-use view::PlannerPage;
+use view::{AdjustPanel, PlannerPage};
 use workshop::{WorkedOut, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
-use crate::pages::fields::FieldErrors;
+use crate::pages::fields::{FieldErrors, required};
 use crate::pages::names::TubeNames;
 use crate::posted::Posted;
 
@@ -41,6 +43,9 @@ pub(crate) struct Start {
     palette: Option<i64>,
     /// A trial whose plan is copied.
     copy: Option<i64>,
+    /// What is asked; a kept plan as `own-3`.
+    #[serde(default)]
+    question: String,
 }
 
 pub(crate) async fn new(
@@ -61,16 +66,22 @@ pub(crate) async fn new(
                 palettes.first().map(|palette| palette.id.0).filter(|_| start.reference.is_empty());
             let palette = start.palette.or(usual);
             let all = |ids: &[i64]| ids.iter().map(|id| names.of(TubeId(*id))).collect();
+            // Hardly anybody owns a meter, and whoever has none judges by eye.
+            let pace = if app.meter_info().is_none() { "eye" } else { "measured" };
+            let question = if start.question.is_empty() { "mixes" } else { &start.question };
+            let presets = presets(&app).await?;
+            let pace = presets.pace(question, pace).key();
             let form = PlanForm {
+                question: question.to_owned(),
+                was_question: question.to_owned(),
+                was_pace: pace.to_owned(),
                 tested: all(&start.tested),
                 reference: all(&start.reference),
                 white: start.white.map_or_else(String::new, |id| names.of(TubeId(id))),
                 palette: palette.map_or_else(String::new, |id| id.to_string()),
-                ..PlanForm::new()
+                ..presets.form(question, pace)
             };
-            let form = if start.first == "yes" { form.first_trial() } else { form };
-            // Hardly anybody owns a meter, and whoever has none judges by eye.
-            if app.meter_info().is_none() { form.by_eye() } else { form }
+            if start.first == "yes" { form.first_trial() } else { form }
         }
     };
     page(&app, frame, form, None).await
@@ -131,12 +142,54 @@ async fn work_out(
     shelf: &[ShelfTube],
     trials: &[TrialSummary],
 ) -> Result<Result<WorkedOut, FieldErrors>, PageError> {
-    let (request, ladder_rows) = match form.request(&TubeNames::new(shelf)) {
+    let (request, rows) = match form.request(&TubeNames::new(shelf), &presets(app).await?) {
         Ok(request) => request,
         Err(errors) => return Ok(Err(errors)),
     };
     let worked = app.work_out(request, shelf, trials).await?;
-    Ok(worked.map_err(|errors| at_fields(&errors, &ladder_rows)))
+    Ok(worked.map_err(|errors| at_fields(&errors, &rows)))
+}
+
+async fn presets(app: &Workshop) -> Result<Presets, StoreError> {
+    Ok(Presets::new(app.store().presets().await?))
+}
+
+/// The choices of another question or pace: what was changed stays.
+pub(crate) async fn adjust(
+    State(app): State<Workshop>,
+    Form(form): Form<PlanForm>,
+) -> Result<AdjustPanel, PageError> {
+    let presets = presets(&app).await?;
+    let form = presets.switched(form);
+    Ok(AdjustPanel::new(form, &presets))
+}
+
+/// Keeps the choices of a plan as one of one's own.
+pub(crate) async fn keep(
+    State(app): State<Workshop>,
+    Posted { form, once }: Posted<PlanForm>,
+) -> Result<Response, PageError> {
+    let presets = presets(&app).await?;
+    let name = form.preset_name.trim();
+    if let Err(error) = required("give the plan a name that you will know it by")(name, &()) {
+        let frame = Frame::load(app.store(), Room::Plan, None).await?;
+        let mut errors = FieldErrors::default();
+        errors.check("preset_name", Err(error));
+        let page = page(&app, frame, form, None).await?.with(errors, &presets)?;
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+    }
+    let text = presets.kept(&form).map_err(|error| PageError::Form(error.to_string()))?;
+    let id = app.store().once(once.as_deref()).keep_preset(name, &text).await?;
+    Ok(Redirect::to(&format!("/trials/new?question=own-{id}")).into_response())
+}
+
+/// Forgets a kept plan.
+pub(crate) async fn forget(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+) -> Result<Redirect, PageError> {
+    app.store().forget_preset(id).await?;
+    Ok(Redirect::to("/trials/new"))
 }
 
 /// The cost of what is chosen so far: the panel alone.
@@ -154,16 +207,10 @@ async fn panel(
     shelf: &[ShelfTube],
     trials: &[TrialSummary],
 ) -> Result<(CostPanel, FieldErrors), PageError> {
-    // Without a name there is a cost already.
-    let named = PlanForm { name: named(&form.name), ..form.clone() };
-    match work_out(app, &named, shelf, trials).await? {
+    match work_out(app, form, shelf, trials).await? {
         Ok(worked) => Ok((CostPanel::before(&worked)?, FieldErrors::default())),
         Err(errors) => Ok((CostPanel::wrong(&errors), errors)),
     }
-}
-
-fn named(name: &str) -> String {
-    if name.trim().is_empty() { "not named yet".into() } else { name.to_owned() }
 }
 
 async fn page(
@@ -175,14 +222,16 @@ async fn page(
     let shelf = app.store().shelf().await?;
     let palettes = app.store().palettes().await?;
     let chosen = app.palette(form.palette_id()).await?;
+    let presets = presets(app).await?;
     let (panel, errors) = panel(app, &form, &shelf, &frame.trials).await?;
-    Ok(PlannerPage::new(frame, form, &TubeNames::new(&shelf), (palettes, chosen), &panel, changes)?
-        .with(errors))
+    let of = (&TubeNames::new(&shelf), &presets);
+    let page = PlannerPage::new(frame, form, of, (palettes, chosen), &panel, changes)?;
+    Ok(page.with(errors, &presets)?)
 }
 
-/// A page that was sent with something wrong: its name counts now.
+/// A page that was sent with something wrong.
 fn wrong(page: PlannerPage) -> Result<Response, PageError> {
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, page.unnamed_is_wrong()).into_response())
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
 }
 
 /// Only a trial that nobody has begun can be planned anew.

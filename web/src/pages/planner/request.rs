@@ -6,37 +6,46 @@ use std::str::FromStr;
 use colour::{Conditions, Illuminant, Observer};
 use plan::amounts::Film;
 use plan::steps::Steps;
-use plan::{StepChoice, Supply, Tests, Thinning};
+use plan::{Measures, StepChoice, Supply, Tests, Thinning};
 use sheet::Paper;
 use store::TubeId;
 use study::Basis;
-use workshop::{ChartRequest, RequestError, RequestPlace, ThirdRequest, TintRequest, TrialRequest};
+use workshop::{
+    ChartRequest, OwnMinutes, RequestError, RequestPlace, ThinningRequest, ThirdRequest,
+    TintRequest, TrialRequest,
+};
 
 use super::form::PlanForm;
-use crate::pages::fields::{FieldErrors, read_number, required};
+use super::presets::Presets;
+use crate::pages::fields::{FieldErrors, read_number, short};
 use crate::pages::names::TubeNames;
 
-/// What a trial without a name is answered with.
-pub(super) const NAMELESS: &str = "give the trial a name that you will know it by";
-
 impl PlanForm {
-    /// What the form asks for, and the row of the form that each ladder stands in.
+    /// What the form asks for, and the rows of the form that its ladders and temperings stand in.
     pub fn request(
         &self,
         names: &TubeNames<'_>,
-    ) -> Result<(TrialRequest, Vec<usize>), FieldErrors> {
-        let mut reader = Reader { names, errors: FieldErrors::default(), ladder_rows: Vec::new() };
+        presets: &Presets,
+    ) -> Result<(TrialRequest, FormRows), FieldErrors> {
+        let (errors, ladder_rows, temper_rows) = (FieldErrors::default(), Vec::new(), Vec::new());
+        let mut reader = Reader { names, presets, errors, ladder_rows, temper_rows };
         let request = reader.read(self);
         if reader.errors.is_empty() {
-            Ok((request, reader.ladder_rows))
+            Ok((request, FormRows { ladders: reader.ladder_rows, tempers: reader.temper_rows }))
         } else {
             Err(reader.errors)
         }
     }
 }
 
+/// The rows of a form that its ladders and temperings stand in.
+pub(crate) struct FormRows {
+    ladders: Vec<usize>,
+    tempers: Vec<usize>,
+}
+
 /// What is in the way of a request, at the fields of its form.
-pub(super) fn at_fields(errors: &[RequestError], ladder_rows: &[usize]) -> FieldErrors {
+pub(super) fn at_fields(errors: &[RequestError], rows: &FormRows) -> FieldErrors {
     let mut found = FieldErrors::default();
     for error in errors {
         let field = match error.place {
@@ -47,8 +56,13 @@ pub(super) fn at_fields(errors: &[RequestError], ladder_rows: &[usize]) -> Field
             RequestPlace::White => "white".into(),
             RequestPlace::StarThird => "star_third".into(),
             RequestPlace::Ladder(at) => {
-                format!("ladder-{}", ladder_rows.get(at).copied().unwrap_or_default())
+                format!("ladder-{}", rows.ladders.get(at).copied().unwrap_or_default())
             }
+            RequestPlace::Temper(at) => {
+                format!("temper-{}", rows.tempers.get(at).copied().unwrap_or_default())
+            }
+            RequestPlace::Pairs => "pairs".into(),
+            RequestPlace::Triad => "triad_tube".into(),
             RequestPlace::Grid => "grid".into(),
             RequestPlace::Steps => "steps".into(),
             RequestPlace::OwnSteps => "own_steps".into(),
@@ -63,11 +77,20 @@ pub(super) fn at_fields(errors: &[RequestError], ladder_rows: &[usize]) -> Field
     found
 }
 
+/// Whether no parts at all are a step.
+#[derive(Clone, Copy, PartialEq)]
+enum Zero {
+    Kept,
+    LeftOut,
+}
+
 /// Reads a form, and keeps what is wrong with it.
 struct Reader<'a> {
     names: &'a TubeNames<'a>,
+    presets: &'a Presets,
     errors: FieldErrors,
     ladder_rows: Vec<usize>,
+    temper_rows: Vec<usize>,
 }
 
 impl Reader<'_> {
@@ -75,6 +98,7 @@ impl Reader<'_> {
         let steps = self.steps(form);
         TrialRequest {
             name: self.name(&form.name),
+            question: self.presets.question(&form.question),
             tested: self.tubes("tested", &form.tested),
             palette: form.palette_id(),
             references: self.tubes("reference", &form.reference),
@@ -92,6 +116,14 @@ impl Reader<'_> {
                 wet: !form.wet.is_empty(),
             },
             anchors: !form.anchors.is_empty(),
+            dots: !form.dots.is_empty(),
+            wash_always: !form.wash_always.is_empty(),
+            minutes: OwnMinutes {
+                mix: self.minutes("mix_minutes", &form.mix_minutes),
+                swatch: self.minutes("swatch_minutes", &form.swatch_minutes),
+                wipe: self.minutes("wipe_minutes", &form.wipe_minutes),
+                wash: self.minutes("wash_minutes", &form.wash_minutes),
+            },
             repeats: self.whole("repeats", &form.repeats, 0, 10) as u32,
             alike: self.number("alike", &form.alike, 0.0..=50.0, "ΔE00", 3.0),
             supply: self.supply(form),
@@ -105,7 +137,7 @@ impl Reader<'_> {
     }
 
     fn name(&mut self, text: &str) -> String {
-        self.errors.check("name", required(NAMELESS)(text, &()));
+        self.errors.check("name", short(text, &()));
         text.trim().to_owned()
     }
 
@@ -134,6 +166,14 @@ impl Reader<'_> {
             charts.push(ChartRequest::Star { steps: steps.clone(), third });
         }
         self.ladders(form, steps, &mut charts);
+        if !form.pairs.is_empty() {
+            charts.push(ChartRequest::Pairs { tubes: Vec::new(), steps: steps.clone() });
+        }
+        let triad = self.tubes("triad_tube", &form.triad_tube);
+        if !triad.is_empty() {
+            charts.push(ChartRequest::Triad { tubes: triad, steps: steps.clone() });
+        }
+        self.temperings(form, &mut charts);
         let half = match form.grid.as_str() {
             "half" => true,
             "full" => false,
@@ -166,6 +206,29 @@ impl Reader<'_> {
         }
     }
 
+    fn temperings(&mut self, form: &PlanForm, charts: &mut Vec<ChartRequest>) {
+        let parts = self.numbers("temper_parts", &form.temper_parts, Zero::Kept);
+        let empty = String::new();
+        for row in 0..form.temper_a.len().max(form.temper_third.len()) {
+            let field = format!("temper-{row}");
+            let [a, b, third] = [&form.temper_a, &form.temper_b, &form.temper_third]
+                .map(|column| column.get(row).unwrap_or(&empty));
+            if [a, b, third].iter().all(|text| text.trim().is_empty()) {
+                continue;
+            }
+            match (self.tube(&field, a), self.tube(&field, b), self.tube(&field, third)) {
+                (Some(a), Some(b), Some(temper)) => {
+                    self.temper_rows.push(row);
+                    let parts = parts.clone();
+                    charts.push(ChartRequest::Temper { base: [a, b], temper, parts });
+                }
+                _ => self
+                    .errors
+                    .add(&field, "tempering needs two tubes and a third to temper them with"),
+            }
+        }
+    }
+
     fn third(&mut self, field: &str, tube: &str, share: &str) -> Option<ThirdRequest> {
         let tube = self.tube(field, tube)?;
         let percent = self.number(field, share, 1.0..=99.0, "% of the third tube", 20.0);
@@ -192,14 +255,21 @@ impl Reader<'_> {
         self.whole("step_count", &form.step_count, 1, plan::steps::MOST_STEPS)
     }
 
-    fn thinning(&mut self, form: &PlanForm) -> Thinning {
+    fn thinning(&mut self, form: &PlanForm) -> ThinningRequest {
+        if form.thinning == "water" {
+            return ThinningRequest::Given(Thinning::Water);
+        }
+        if form.thinning == "none" {
+            return ThinningRequest::Given(Thinning::None);
+        }
+        let alone = self.numbers("whites_alone", &form.whites_alone, Zero::LeftOut);
+        let mixtures = self.numbers("whites_mixed", &form.whites_mixed, Zero::LeftOut);
         match form.thinning.as_str() {
-            "water" => Thinning::Water,
-            "none" => Thinning::None,
-            _ => Thinning::White {
-                alone: self.numbers("whites_alone", &form.whites_alone),
-                mixtures: self.numbers("whites_mixed", &form.whites_mixed),
-            },
+            "medium" => ThinningRequest::ByMedium { alone, mixtures },
+            kind => {
+                let film = kind == "both";
+                ThinningRequest::Given(Thinning::White { alone, mixtures, film })
+            }
         }
     }
 
@@ -240,7 +310,39 @@ impl Reader<'_> {
             film,
             least_pile,
             places: self.whole("places", &form.places, 2, 500),
+            hand: self.hand(form),
         }
+    }
+
+    fn hand(&mut self, form: &PlanForm) -> Measures {
+        let usual = Measures::default();
+        let hand = Measures {
+            touch: self.number("touch", &form.touch, 0.001..=100.0, "ml", usual.touch),
+            knife_tip: self.number(
+                "knife_tip",
+                &form.knife_tip,
+                0.001..=100.0,
+                "ml",
+                usual.knife_tip,
+            ),
+            pea: self.number("pea", &form.pea, 0.001..=100.0, "ml", usual.pea),
+            hazelnut: self.number("hazelnut", &form.hazelnut, 0.001..=100.0, "ml", usual.hazelnut),
+        };
+        if !hand.rise() {
+            self.errors.add(
+                "touch",
+                "each must be more than the one before: touch, knife tip, pea, hazelnut",
+            );
+        }
+        hand
+    }
+
+    /// Minutes that were typed; nothing for the usual ones.
+    fn minutes(&mut self, field: &str, text: &str) -> Option<f64> {
+        if text.trim().is_empty() {
+            return None;
+        }
+        Some(self.number(field, text, 0.0..=600.0, "minutes", 0.5))
     }
 
     /// A word of a list; anything else comes from a hand-made request only.
@@ -285,17 +387,16 @@ impl Reader<'_> {
         }
     }
 
-    /// A list of numbers, `1, 2, 4`; zeros and nothing are left out.
-    fn numbers(&mut self, field: &str, text: &str) -> Vec<f64> {
+    /// A list of numbers, `1, 2, 4`.
+    fn numbers(&mut self, field: &str, text: &str, zero: Zero) -> Vec<f64> {
         let mut list = Vec::new();
         for word in text.split([',', ';', ' ']).filter(|word| !word.is_empty()) {
             match read_number(word) {
-                Ok(Some(0.0)) => {}
+                Ok(Some(0.0)) if zero == Zero::LeftOut => {}
                 Ok(Some(number)) => list.push(number),
-                _ => self.errors.add(
-                    field,
-                    format!("“{word}” is not a number; write parts of white such as 1, 2, 4"),
-                ),
+                _ => self
+                    .errors
+                    .add(field, format!("“{word}” is not a number; write parts such as 1, 2, 4")),
             }
         }
         list
