@@ -2,9 +2,10 @@
 
 use plan::{CellNumber, Source, StepRef};
 use serde::{Deserialize, Serialize};
-use study::{Basis, TubeRef, short_names};
+use study::{Basis, Depth, Quality, SeenTint, TubeRef, Which, short_names};
 
 use crate::numbers::{EntryId, ReadingId, Time};
+use crate::seen::Look;
 
 /// One line of the log.
 #[derive(Debug, Clone, PartialEq)]
@@ -83,6 +84,31 @@ pub enum BenchEvent {
         /// In one's own.
         note: String,
     },
+    /// Something was seen, and a word of the trade put to it.
+    Seen {
+        /// Number of the swatch.
+        swatch: CellNumber,
+        /// What.
+        look: Look,
+    },
+    /// A tint was held beside one of the standard.
+    Depth {
+        /// The tint.
+        sample: SeenTint,
+        /// The standard's.
+        standard: SeenTint,
+        /// How deep the tint looks.
+        answer: Depth,
+    },
+    /// Two tubes were looked at together.
+    Compared {
+        /// By what.
+        quality: Quality,
+        /// The two.
+        tubes: [TubeRef; 2],
+        /// Which of them it is.
+        answer: Which,
+    },
     /// A swatch that was put out by eye is given the ratio that was estimated from its colour.
     RatioEstimated {
         /// Its number.
@@ -116,13 +142,18 @@ impl BenchEvent {
     #[must_use]
     pub fn swatch(&self) -> Option<CellNumber> {
         match self {
-            Self::Made(_) | Self::Dry { .. } | Self::Tile { .. } => None,
+            Self::Made(_)
+            | Self::Dry { .. }
+            | Self::Tile { .. }
+            | Self::Depth { .. }
+            | Self::Compared { .. } => None,
             Self::Laid { swatch }
             | Self::Skipped { swatch }
             | Self::Lifted { swatch }
             | Self::Bar { swatch, .. }
             | Self::Grain { swatch, .. }
             | Self::Noted { swatch, .. }
+            | Self::Seen { swatch, .. }
             | Self::RatioEstimated { swatch, .. }
             | Self::Spoilt { swatch, .. } => Some(*swatch),
         }
@@ -238,6 +269,10 @@ pub enum Word {
     PatchySheen,
     /// Dries darker than it looked.
     DriesDarker,
+    /// Needs long mixing before it moves.
+    Slow,
+    /// Pulls at the knife.
+    Sticky,
 }
 
 short_names!(
@@ -255,5 +290,7 @@ short_names!(
     Separates = "separates",
     BeadsUp = "beads up",
     PatchySheen = "patchy sheen",
-    DriesDarker = "dries darker"
+    DriesDarker = "dries darker",
+    Slow = "slow to mix",
+    Sticky = "sticky"
 );

@@ -5,7 +5,7 @@
 //! planned, come out. The log of [`BenchEvent`]s is only ever added to; [`Run::new`] replays it together
 //! with the readings. Every [`Time`] is given from outside.
 //!
-//! 1. `event`: what can be done besides reading.
+//! 1. `event`: what can be done besides reading; `seen`: what the eye saw, in the trade's words.
 //! 2. `actual`: what each pile and each swatch really holds, and how surely.
 //! 3. `run`: what became of each swatch; `agenda`: what is left of it, and what comes next.
 //! 4. `rules`: what can be done to a square as it stands; `redo`: what a spoilt swatch takes to be
@@ -22,6 +22,7 @@ mod pace;
 mod redo;
 mod rules;
 mod run;
+mod seen;
 mod tiles;
 
 pub use actual::ActualMixture;
@@ -32,4 +33,5 @@ pub use pace::PaceEvidence;
 pub use redo::Redo;
 pub use rules::{Refused, Standing, may_do, may_read};
 pub use run::{Run, Square, Taken};
+pub use seen::{Dried, EyeVividness, Lean, LiftLeaves, Look, Looks};
 pub use tiles::{Drift, MOST_DRIFT, TILE_EVERY, TileDue, drifts, tile_due};

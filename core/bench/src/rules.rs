@@ -86,6 +86,7 @@ pub fn may_do(event: &BenchEvent, standing: &Standing) -> Result<(), Refused> {
         BenchEvent::Lifted { swatch }
         | BenchEvent::Bar { swatch, .. }
         | BenchEvent::Grain { swatch, .. }
+        | BenchEvent::Seen { swatch, .. }
         | BenchEvent::RatioEstimated { swatch, .. }
         | BenchEvent::Spoilt { swatch, .. } => may_read(*swatch, standing),
         BenchEvent::Skipped { swatch } if standing.laid => Err(Refused::Painted(*swatch)),
@@ -95,6 +96,8 @@ pub fn may_do(event: &BenchEvent, standing: &Standing) -> Result<(), Refused> {
         | BenchEvent::Laid { .. }
         | BenchEvent::Made(_)
         | BenchEvent::Dry { .. }
+        | BenchEvent::Depth { .. }
+        | BenchEvent::Compared { .. }
         | BenchEvent::Tile { .. } => Ok(()),
     }
 }

@@ -3,11 +3,12 @@
 use std::sync::Arc;
 
 use plan::{CellNumber, Design, Plan, Source, StepRef};
-use study::{Mixture, RatioError, State};
+use study::{Depth, Mixture, Quality, RatioError, SeenTint, State, TubeRef, Which};
 
 use crate::actual::{ActualMixture, Piles};
 use crate::event::{BarShows, BenchEvent, Grain, LogEntry, Word};
 use crate::numbers::Time;
+use crate::seen::Looks;
 
 /// A reading, as far as the run is concerned.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -41,6 +42,8 @@ pub struct Square {
     pub grain: Option<Grain>,
     /// What was seen, oldest first: words and note.
     pub observed: Vec<(Vec<Word>, String)>,
+    /// What the eye saw.
+    pub looks: Looks,
     /// Readings that count, wet, dry and lifted.
     pub read: [usize; 3],
     /// The ratio that was estimated from its colour, and taken.
@@ -69,6 +72,8 @@ pub struct Run {
     pub(crate) made: Vec<bool>,
     /// When each swatch was laid, in order, each painting once.
     pub(crate) lays: Vec<(CellNumber, Time)>,
+    depths: Vec<(SeenTint, SeenTint, Depth)>,
+    compared: Vec<(Quality, [TubeRef; 2], Which)>,
 }
 
 impl Run {
@@ -87,6 +92,8 @@ impl Run {
             piles: Piles::of(plan, design),
             made: vec![false; plan.steps.len()],
             lays: Vec::new(),
+            depths: Vec::new(),
+            compared: Vec::new(),
         };
         for entry in log.iter().filter(|entry| entry.void.is_none()) {
             run.replay(&entry.event, entry.at);
@@ -98,6 +105,17 @@ impl Run {
     }
 
     fn replay(&mut self, event: &BenchEvent, at: Time) {
+        match event {
+            BenchEvent::Depth { sample, standard, answer } => {
+                self.depths.push((*sample, *standard, *answer));
+                return;
+            }
+            BenchEvent::Compared { quality, tubes, answer } => {
+                self.compared.push((*quality, *tubes, *answer));
+                return;
+            }
+            _ => {}
+        }
         if let BenchEvent::Made(made) = event {
             if let Some(done) = self.made.get_mut(made.step.0) {
                 *done = true;
@@ -141,6 +159,7 @@ impl Run {
                     deviates: true,
                 });
             }
+            BenchEvent::Seen { look, .. } => square.looks.take(*look),
             BenchEvent::Noted { words, note, .. } => {
                 square.observed.push((words.clone(), note.clone()))
             }
@@ -149,7 +168,11 @@ impl Run {
                 spoilt.push(reason.clone());
                 *square = Square { spoilt, ..Square::default() };
             }
-            BenchEvent::Made(_) | BenchEvent::Dry { .. } | BenchEvent::Tile { .. } => {}
+            BenchEvent::Made(_)
+            | BenchEvent::Dry { .. }
+            | BenchEvent::Tile { .. }
+            | BenchEvent::Depth { .. }
+            | BenchEvent::Compared { .. } => {}
         }
     }
 
@@ -187,6 +210,18 @@ impl Run {
     #[must_use]
     pub fn square(&self, swatch: CellNumber) -> Option<&Square> {
         swatch.of(&self.squares)
+    }
+
+    /// Tints that were held beside those of a standard, oldest first: tint, standard's, answer.
+    #[must_use]
+    pub fn depths(&self) -> &[(SeenTint, SeenTint, Depth)] {
+        &self.depths
+    }
+
+    /// Tubes that were looked at together, oldest first.
+    #[must_use]
+    pub fn compared(&self) -> &[(Quality, [TubeRef; 2], Which)] {
+        &self.compared
     }
 
     /// The plan that is followed.

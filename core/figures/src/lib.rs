@@ -10,6 +10,7 @@
 //! 5. [`finding`]: figures to a verdict, and the verdict to one plain sentence.
 
 mod analysis;
+pub mod by_eye;
 mod drying;
 pub mod finding;
 mod interval;

@@ -3,7 +3,7 @@
 use bench::{BenchEvent, LogEntry};
 use csv::{Terminator, WriterBuilder};
 use plan::{CellNumber, Plan, Source};
-use study::{TubeLabel, TubeRef};
+use study::{SeenTint, TubeLabel, TubeRef};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
 
@@ -55,6 +55,18 @@ fn row(entry: &LogEntry, plan: &Plan, tubes: &[TubeLabel], unit: &str) -> [Strin
             let words = words.iter().map(ToString::to_string).chain([note.clone()]);
             let said: Vec<String> = words.filter(|word| !word.is_empty()).collect();
             ("noted", said.join(", "))
+        }
+        BenchEvent::Seen { look, .. } => ("seen", look.to_string()),
+        BenchEvent::Depth { sample, standard, answer } => {
+            let tint = |tint: &SeenTint| {
+                format!("{} white 1 : {}", named(&Source::Tube(tint.tube), plan, tubes), tint.white)
+            };
+            ("depth by eye", format!("{} is {answer} beside {}", tint(sample), tint(standard)))
+        }
+        BenchEvent::Compared { quality, tubes: [first, second], answer } => {
+            let name = |tube: &TubeRef| named(&Source::Tube(*tube), plan, tubes);
+            let (first, second) = (name(first), name(second));
+            ("compared by eye", format!("{first} or {second}, which is {quality}: the {answer}"))
         }
         BenchEvent::RatioEstimated { parts, sigma, .. } => {
             let part = |(tube, share): &(TubeRef, f64)| {
