@@ -40,6 +40,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     // Plan.
     browser.click("Plan").await?;
     browser.click("Plan a trial").await?;
+    browser.click("Something else").await?;
     browser.fill("#name", "Two ultramarines").await?;
     browser.fill("#tested div:nth-child(1) input", "Canopy Ultramarine").await?;
     browser.fill("#tested div:nth-child(2) input", "Ultramarine Blue").await?;
@@ -87,9 +88,10 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     );
     let evidence = browser.text(".evidence").await?;
     // The other tube as the standard turns the figure round.
+    browser.click("Tubes alone").await?;
     browser.choose("#standard", "Nettlebed Ultramarine Blue").await?;
     browser.click("Compare").await?;
-    browser.shows(".evidence", ": 14").await?;
+    browser.shows(".facts", "14").await?;
     browser.click("Readings").await?;
     browser.shows(".void-reason", "smudged").await?;
     let trial = browser.address().await?.replace("/readings", "");

@@ -13,7 +13,9 @@ use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 use workshop::Workshop;
 
-use crate::pages::{bench, copy, import, palettes, plan, planner, readings, results, shelf, words};
+use crate::pages::{
+    bench, copy, eye, import, palettes, plan, planner, readings, results, shelf, words,
+};
 use crate::{assets, error, pages};
 
 /// A form of this size holds 5,000 tubes. Files have limits of their own; see `pages::upload`.
@@ -72,6 +74,8 @@ pub fn router(state: Workshop) -> Router {
         .route("/trials/{trial}/bench/{number}/bar", post(bench::bar))
         .route("/trials/{trial}/bench/{number}/grain", post(bench::grain))
         .route("/trials/{trial}/bench/{number}/note", post(bench::note))
+        .route("/trials/{trial}/bench/{number}/look", post(bench::look))
+        .route("/trials/{trial}/bench/{number}/no-check-tile", post(bench::no_check_tile))
         .route("/trials/{trial}/bench/{number}/ratio", post(bench::ratio))
         .route("/trials/{trial}/bench/{number}/spoil", post(bench::spoil))
         .route("/trials/{trial}/bench/{number}/read", post(bench::read))
@@ -93,6 +97,13 @@ pub fn router(state: Workshop) -> Router {
         .route("/trials/{trial}/readings.txt", get(readings::cgats))
         .route("/trials/{trial}/figures.json", get(results::json))
         .route("/trials/{trial}/results", get(results::page))
+        .route("/trials/{trial}/results/tubes", get(results::tubes_alone))
+        .route("/trials/{trial}/eye", get(eye::page))
+        .route("/trials/{trial}/eye/depth", post(eye::depth))
+        .route("/trials/{trial}/eye/compare", post(eye::compare))
+        .route("/trials/{trial}/eye/warm", post(eye::settle_warm))
+        .route("/trials/{trial}/results/pair/{pair}", get(results::pair))
+        .route("/trials/{trial}/results/vivid", get(results::vivid))
         .route("/words", get(words::page))
         .route("/copy", get(copy::page))
         .route("/copy/workshop.db", get(copy::save))

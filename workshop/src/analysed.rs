@@ -69,6 +69,11 @@ impl AnalysedTrial {
         *self.pace.get_or_init(|| self.trial.run().map(Run::pace).unwrap_or_default())
     }
 
+    /// Its readings, averaged.
+    pub(crate) fn averages(&self) -> &Averages {
+        &self.averages
+    }
+
     /// The figures of one of its tubes.
     #[must_use]
     pub fn tube(&self, tube: TubeRef) -> Option<&TubeFigures> {

@@ -20,11 +20,24 @@ impl Workshop {
         event: BenchEvent,
         token: Option<&str>,
     ) -> Result<(), WorkshopError> {
+        self.record_all(id, &[event], token).await
+    }
+
+    /// Records several things that were done in one go, and are taken back in one.
+    ///
+    /// # Errors
+    /// As [`Workshop::record`].
+    pub async fn record_all(
+        &self,
+        id: TrialId,
+        events: &[BenchEvent],
+        token: Option<&str>,
+    ) -> Result<(), WorkshopError> {
         let trial = self.trial(id).await?;
-        if let Some(number) = event.swatch() {
+        for number in events.iter().filter_map(BenchEvent::swatch) {
             trial.swatch(number)?;
         }
-        self.store.record_events(id, &[event], token, |_| true).await?;
+        self.store.record_events(id, events, token, |_| true).await?;
         self.news.tell(id);
         Ok(())
     }

@@ -9,9 +9,11 @@
 //! 3. `work_order`, `prompt`: what the bench asks for now; `laying`, `events`: what was done there.
 //! 4. `taking`: readings, and `waiting` for a meter that is away; `reading_check`: what a reading says
 //!    at once.
-//! 5. `news`: what was recorded, told to whoever listens.
+//! 5. [`Matrix`]: a trial as a chart; `eye`: what the eye judged; `answer`: what the trial was made to find out.
+//! 6. `news`: what was recorded, told to whoever listens.
 
 mod analysed;
+mod answer;
 mod background;
 mod cache;
 mod clock;
@@ -19,7 +21,9 @@ mod devices;
 mod error;
 mod events;
 mod evidence;
+mod eye;
 mod laying;
+mod matrix;
 mod news;
 mod open_trial;
 mod planning;
@@ -33,19 +37,24 @@ mod work_order;
 mod workshop;
 
 pub use analysed::{AnalysedTrial, KnownColour};
+pub use answer::{Answer, VividMixture, WANTED_HUES, answer, most_vivid};
 pub use background::off_the_thread;
 pub use clock::now;
 pub use devices::MeterInfo;
 pub use error::WorkshopError;
 pub use evidence::{Evidence, EvidenceSource};
+pub use eye::{OrderByEye, StrengthByEye, judged_tubes, order_by_eye, strengths_by_eye};
 pub use laying::{LayRequest, Line, PlannedLine, ToMake, left_ml, to_make};
+pub use matrix::{
+    ChartStep, Matrix, MatrixRow, PairCell, PairWord, Pale, SaidBy, Shown, ShownColour, Tempered,
+};
 pub use news::{News, Subscription};
 pub use open_trial::OpenTrial;
 pub use planning::{
     ChartRequest, OwnMinutes, RequestError, RequestPlace, ThinningRequest, ThirdRequest,
     TintRequest, TrialRequest, WorkedOut,
 };
-pub use prompt::{Prompt, drift_line, until};
+pub use prompt::{AtHand, Prompt, drift_line, until};
 pub use reading_check::{ReadingCheck, state_to_judge};
 pub use waiting::{Stopped, Waiting};
 pub use work_order::WorkOrder;

@@ -38,6 +38,19 @@ pub enum Prompt {
     Nothing,
 }
 
+/// What the user has to read with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct AtHand {
+    /// A meter.
+    pub meter: bool,
+    /// A tile of a colour that never changes, besides the meter's own white one.
+    pub check_tile: bool,
+}
+
+fn tiles(at_hand: AtHand) -> &'static [Tile] {
+    if at_hand.check_tile { Tile::ALL } else { &[Tile::White] }
+}
+
 impl Prompt {
     /// What the page asks for, and in which state the paint is read; `chosen` is the user's own
     /// choice of it.
@@ -46,7 +59,7 @@ impl Prompt {
         trial: &OpenTrial,
         planned: &PlannedSwatch,
         order: &WorkOrder<'_>,
-        (chosen, has_meter): (Option<State>, bool),
+        (chosen, at_hand): (Option<State>, AtHand),
         now: Time,
     ) -> (Self, State) {
         let run = order.run();
@@ -57,7 +70,8 @@ impl Prompt {
             _ => None,
         });
         let state = chosen.or(reads).unwrap_or_default();
-        let to_read = || match tile(trial, order).filter(|_| has_meter) {
+        let tiles = tiles(at_hand);
+        let to_read = || match tile(trial, order, tiles).filter(|_| at_hand.meter) {
             Some((tile, why)) => Self::Tile { tile, why },
             None => Self::Read,
         };
@@ -70,10 +84,12 @@ impl Prompt {
                 (Task::Grain, _) => Self::Grain,
                 (Task::Lift, _) => Self::Lift,
             },
-            (None, Some(_), None) => match end_tile(trial, order).filter(|_| has_meter) {
-                Some((tile, why)) => Self::Tile { tile, why },
-                None => Self::Nothing,
-            },
+            (None, Some(_), None) => {
+                match end_tile(trial, order, tiles).filter(|_| at_hand.meter) {
+                    Some((tile, why)) => Self::Tile { tile, why },
+                    None => Self::Nothing,
+                }
+            }
             (Some(chosen), ..) if trial.missing(planned.id, chosen) > 0 => to_read(),
             (None, None, _) if trial.dry_readings_missing(planned.id) > 0 => to_read(),
             _ => Self::Nothing,
@@ -88,22 +104,22 @@ fn by_meter(trial: &OpenTrial) -> Vec<ReadingId> {
 }
 
 /// The tile that is due before the next reading, where readings are taken with a meter.
-fn tile(trial: &OpenTrial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
+fn tile(trial: &OpenTrial, order: &WorkOrder<'_>, tiles: &[Tile]) -> Option<(Tile, String)> {
     order.run()?;
     let readings = by_meter(trial);
     if readings.is_empty() && !trial.readings.is_empty() {
         return None;
     }
-    told(tile_due(&trial.log, &readings, false)?)
+    told(tile_due(&trial.log, &readings, false, tiles)?)
 }
 
 /// The tile that is due at the end of the run.
-fn end_tile(trial: &OpenTrial, order: &WorkOrder<'_>) -> Option<(Tile, String)> {
+fn end_tile(trial: &OpenTrial, order: &WorkOrder<'_>, tiles: &[Tile]) -> Option<(Tile, String)> {
     if order.first_open().is_some() {
         return None;
     }
     // Where none was read at the start, one at the end tells nothing.
-    match tile_due(&trial.log, &by_meter(trial), true)? {
+    match tile_due(&trial.log, &by_meter(trial), true, tiles)? {
         TileDue::Start(_) => None,
         due => told(due),
     }

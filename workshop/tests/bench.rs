@@ -9,8 +9,8 @@ use plan::{CellNumber, Source, StepChoice, StepRef, Tests, Thinning};
 use store::{Last, PlannedSwatch, Store, StoreError, TrialId, TubeId};
 use study::{Basis, Mixture, RatioError, State, Tube, TubeRef};
 use workshop::{
-    ChartRequest, LayRequest, Line, OpenTrial, Prompt, ReadingCheck, ThinningRequest, TrialRequest,
-    WorkOrder, Workshop, WorkshopError, until,
+    AtHand, ChartRequest, LayRequest, Line, OpenTrial, Prompt, ReadingCheck, ThinningRequest,
+    TrialRequest, WorkOrder, Workshop, WorkshopError, until,
 };
 
 const BLUE: TubeRef = TubeRef(0);
@@ -225,7 +225,8 @@ async fn prompt(app: &Workshop, id: TrialId, number: CellNumber) -> Prompt {
     let trial = app.trial(id).await.expect("there");
     let planned = trial.swatch(number).expect("there");
     let order = WorkOrder::of(&trial);
-    Prompt::of(&trial, planned, &order, (None, false), workshop::now()).0
+    let at_hand = AtHand { meter: false, check_tile: true };
+    Prompt::of(&trial, planned, &order, (None, at_hand), workshop::now()).0
 }
 
 /// Without any earlier reading, a figure that no paint of these pigments gives is pointed out.

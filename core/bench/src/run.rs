@@ -212,6 +212,12 @@ impl Run {
         swatch.of(&self.squares)
     }
 
+    /// The swatches in the order in which they were laid, each painting once.
+    #[must_use]
+    pub fn lays(&self) -> &[(CellNumber, Time)] {
+        &self.lays
+    }
+
     /// Tints that were held beside those of a standard, oldest first: tint, standard's, answer.
     #[must_use]
     pub fn depths(&self) -> &[(SeenTint, SeenTint, Depth)] {

@@ -87,10 +87,15 @@ fn drifts_of(log: &[LogEntry], tile: Tile, conditions: Conditions) -> Vec<Drift>
 }
 
 /// The tile to be read now. `readings` are the numbers of the trial's readings by a meter, oldest
-/// first; `finished` is true where no other task is left.
+/// first; `finished` is true where no other task is left; `tiles` are those that there are.
 #[must_use]
-pub fn tile_due(log: &[LogEntry], readings: &[ReadingId], finished: bool) -> Option<TileDue> {
-    Tile::ALL.iter().copied().find_map(|tile| {
+pub fn tile_due(
+    log: &[LogEntry],
+    readings: &[ReadingId],
+    finished: bool,
+    tiles: &[Tile],
+) -> Option<TileDue> {
+    tiles.iter().copied().find_map(|tile| {
         let Some((last, _)) = of_tile(log, tile).last() else {
             return (!finished || !readings.is_empty()).then_some(TileDue::Start(tile));
         };

@@ -390,15 +390,20 @@ fn tiles_are_due_at_start_and_end_and_drift_marks_what_lies_between() {
         after: (after > 0).then_some(ReadingId(after)),
         void: None,
     };
-    assert_eq!(tile_due(&[], &[], false).map(|it| it.tile()), Some(Tile::White));
-    assert_eq!(tile_due(&[], &[], true), None);
+    assert_eq!(tile_due(&[], &[], false, Tile::ALL).map(|it| it.tile()), Some(Tile::White));
+    assert_eq!(tile_due(&[], &[], true, Tile::ALL), None);
     let start = [tile(1, Tile::White, 0.84, 0), tile(2, Tile::Check, 0.5, 0)];
-    assert_eq!(tile_due(&start[..1], &[], false).map(|it| it.tile()), Some(Tile::Check));
-    assert_eq!(tile_due(&start, &[ReadingId(7)], false), None);
-    assert_eq!(tile_due(&start, &[ReadingId(7)], true).map(|it| it.tile()), Some(Tile::White));
+    assert_eq!(tile_due(&start[..1], &[], false, Tile::ALL).map(|it| it.tile()), Some(Tile::Check));
+    // Who has no check tile is not asked for it.
+    assert_eq!(tile_due(&start[..1], &[], false, &[Tile::White]), None);
+    assert_eq!(tile_due(&start, &[ReadingId(7)], false, Tile::ALL), None);
+    assert_eq!(
+        tile_due(&start, &[ReadingId(7)], true, Tile::ALL).map(|it| it.tile()),
+        Some(Tile::White)
+    );
     let many: Vec<ReadingId> = (1..=TILE_EVERY as i64).map(ReadingId).collect();
-    assert!(tile_due(&start, &many, false).is_some());
-    assert!(tile_due(&start, &many[1..], false).is_none());
+    assert!(tile_due(&start, &many, false, Tile::ALL).is_some());
+    assert!(tile_due(&start, &many[1..], false, Tile::ALL).is_none());
 
     // L* of a flat 0.84 is 93.45; 0.83 is ΔE00 0.28 from it, 0.80 is 1.1, past the limit.
     let mut log = start.to_vec();

@@ -34,4 +34,4 @@ pub use strength::{
     Bound, EqualDepth, EqualStrengthColour, LighteningPower, SameRatio, Strength, StrengthBasis,
 };
 pub use tints::TintFigures;
-pub use vividness::{Vividness, VividnessWord};
+pub use vividness::{Reach, Vividness, VividnessWord};

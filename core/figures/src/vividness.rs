@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use colour::{Lab, Reflectance, unsigned_distance};
+use colour::{Conditions, Lab, Reflectance, unsigned_distance};
 use mixing::{Constants, InternalReflectance, Surface, predict};
 use study::{Averages, FittedTubes, Study, TubeRef};
 
@@ -65,27 +65,42 @@ impl Vividness {
 
 /// The colours that the tubes of a trial can mix, two by two, with white, in boxes as large as the window.
 #[derive(Debug)]
-pub(super) struct Reach(Vec<Vec<Lab>>);
+pub struct Reach(Vec<Vec<Lab>>);
 
 /// Boxes around the hue circle, and from L* 0 to 100.
 const HUES: usize = 36;
 const LIGHTNESSES: usize = 10;
 
 impl Reach {
-    pub fn of(study: &Study, averages: &Averages, fitted: &FittedTubes) -> Self {
-        let mut reach = Self(vec![Vec::new(); HUES * LIGHTNESSES]);
+    pub(super) fn of(study: &Study, averages: &Averages, fitted: &FittedTubes) -> Self {
         let mixed = averages.dry_on_paper().any(|it| it.mixture.colours(study.white).count() > 1);
         let known = |tube: TubeRef| fitted.tubes.get(tube.0)?.constants.as_ref();
-        let Some(white) = study.white.and_then(known).filter(|_| mixed) else { return reach };
-        let painter = Painter { study, white, surface: fitted.surface, paper: fitted.paper };
-        let tubes: Vec<Alone<'_>> = (0..study.tubes.len())
-            .map(TubeRef)
-            .filter(|tube| Some(*tube) != study.white)
-            .filter_map(|tube| {
-                let paint = known(tube)?;
-                Some(Alone { paint, tints: painter.tints(&[(1.0, paint)]) })
-            })
-            .collect();
+        let Some(white) = study.white.and_then(known).filter(|_| mixed) else {
+            return Self::none();
+        };
+        let tubes = (0..study.tubes.len()).map(TubeRef).filter(|tube| Some(*tube) != study.white);
+        let paints: Vec<&Constants> = tubes.filter_map(known).collect();
+        let (surface, paper) = (fitted.surface, fitted.paper);
+        Self::new(study.conditions, (surface, paper), white, &paints)
+    }
+
+    fn none() -> Self {
+        Self(vec![Vec::new(); HUES * LIGHTNESSES])
+    }
+
+    /// What some paints can mix with a white, under these conditions, over this paper.
+    #[must_use]
+    pub fn new(
+        conditions: Conditions,
+        (surface, paper): (Option<Surface>, Option<InternalReflectance>),
+        white: &Constants,
+        paints: &[&Constants],
+    ) -> Self {
+        let mut reach = Self::none();
+        let painter = Painter { conditions, white, surface, paper };
+        let alone = |paint: &&'_ Constants| painter.tints(&[(1.0, *paint)]);
+        let tubes: Vec<Alone<'_>> =
+            paints.iter().map(|paint| Alone { paint, tints: alone(paint) }).collect();
         let tubes = most_vivid(tubes);
         for (at, Alone { paint: one, tints }) in tubes.iter().enumerate() {
             reach.add(tints);
@@ -106,6 +121,10 @@ impl Reach {
         }
     }
 
+    /// How vivid a colour is beside them.
+    ///
+    /// # Errors
+    /// [`WhyNot::OutOfReach`] where they mix nothing near it.
     pub fn vividness(&self, colour: Lab) -> Result<Vividness, WhyNot> {
         let Some((hue, (sector, level))) = colour.hue().zip(place(colour)) else {
             return Ok(Vividness::of(0.0));
@@ -165,7 +184,7 @@ fn most_vivid(mut tubes: Vec<Alone<'_>>) -> Vec<Alone<'_>> {
 
 /// Paints predicted colours.
 struct Painter<'a> {
-    study: &'a Study,
+    conditions: Conditions,
     white: &'a Constants,
     surface: Option<Surface>,
     paper: Option<InternalReflectance>,
@@ -189,7 +208,7 @@ impl Painter<'_> {
             shares.push((white / (1.0 + white), self.white));
         }
         let film: Reflectance = predict(&shares, self.paper.as_ref()).to_measured(self.surface);
-        Lab::from_reflectance(&film, self.study.conditions)
+        Lab::from_reflectance(&film, self.conditions)
     }
 }
 

@@ -1,10 +1,10 @@
 //! Strength and order by eye, against simulated observers: a just noticeable difference of 1.5 to 2.5 ΔE*ab in
 //! depth, and 5 % of answers that have nothing to do with what is seen (ours, as docs/science.md says).
 
+use colour::{Conditions, Lab, delta_e_ab};
 use figures::by_eye::{EyeOrder, EyeStrength, HeldTint, most_questions};
 use mixing::predict;
 use mixing::typical::typical_constants;
-use colour::{Conditions, Lab, delta_e_ab};
 use rand::rngs::StdRng;
 use rand::{Rng as _, SeedableRng as _};
 use rand_distr::{Distribution as _, Normal};
@@ -52,7 +52,8 @@ fn observed(random: &mut StdRng, depths: &Depths, sigma: f64) -> (f64, [f64; 2],
         let difference = sample - depths.at(standards[next.standard]);
         // Half of the observers have a sharp threshold, half a soft one.
         let blur = Normal::new(0.0, noticeable).expect("a spread");
-        let seen = if noticeable < 2.0 { difference } else { difference + 0.5 * blur.sample(random) };
+        let seen =
+            if noticeable < 2.0 { difference } else { difference + 0.5 * blur.sample(random) };
         let answer = match seen {
             _ if random.random_bool(0.05) => Depth::ALL[random.random_range(0..3)],
             seen if seen > noticeable => Depth::Deeper,
@@ -68,9 +69,12 @@ fn observed(random: &mut StdRng, depths: &Depths, sigma: f64) -> (f64, [f64; 2],
 /// times with weighed parts and 0.5 to 2 by eye; nobody is asked more than five times.
 #[test]
 fn the_range_by_eye_holds_the_strength() {
-    for (pigment, sigma, widest) in
-        [("PB29", 0.02, [0.75, 1.3]), ("PB29", 0.25, [0.5, 2.0]), ("PY74", 0.02, [0.75, 1.3]), ("PY74", 0.25, [0.5, 2.0])]
-    {
+    for (pigment, sigma, widest) in [
+        ("PB29", 0.02, [0.75, 1.3]),
+        ("PB29", 0.25, [0.5, 2.0]),
+        ("PY74", 0.02, [0.75, 1.3]),
+        ("PY74", 0.25, [0.5, 2.0]),
+    ] {
         let depths = Depths::of(pigment);
         let mut random = StdRng::seed_from_u64(11);
         let mut held = 0;

@@ -247,7 +247,8 @@ impl Squares {
             .iter()
             .map(|backing| (neat.clone(), *backing, FilmKind::Full))
             .collect();
-        if design.thins_to_a_film() {
+        // A wash of white shows nothing.
+        if design.thins_to_a_film() && design.white != Some(tube) {
             squares.push((neat, Backing::Paper, FilmKind::Thin));
         }
         if let Some(white) = design.white {

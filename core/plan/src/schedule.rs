@@ -178,12 +178,15 @@ fn order(prior: &Prior, groups: &[Group], by_eye: bool) -> (Vec<usize>, bool) {
     let Some(table) = residues(prior, &ends) else {
         let first = |run: &Vec<usize>| prior.custom(&groups[run[0]].base_mix);
         let customary: Vec<(f64, f64)> = runs.iter().map(first).collect();
-        let order = customary_order(&customary).into_iter().flat_map(|at| runs[at].clone());
-        return (order.collect(), false);
+        let mut order = customary_order(&customary);
+        alone_first(&mut order, &runs, groups, by_eye);
+        return (order.into_iter().flat_map(|at| runs[at].clone()).collect(), false);
     };
     let mut last: Option<&Mixture> = None;
     let mut in_order = Vec::with_capacity(groups.len());
-    for run in working_order(&table).order {
+    let mut order = working_order(&table).order;
+    alone_first(&mut order, &runs, groups, by_eye);
+    for run in order {
         let mut run = runs[run].clone();
         // From the other end, where the last mixture spoils that one less.
         if let (true, Some(last), [first, .., end]) = (by_eye, last, run.as_slice()) {
@@ -196,6 +199,14 @@ fn order(prior: &Prior, groups: &[Group], by_eye: bool) -> (Vec<usize>, bool) {
         in_order.extend(run);
     }
     (in_order, true)
+}
+
+/// By eye the tube itself comes before its mixtures: they are judged beside it.
+fn alone_first(order: &mut [usize], runs: &[Vec<usize>], groups: &[Group], by_eye: bool) {
+    let is_alone = |at: &usize| runs[*at].iter().all(|it| groups[*it].base_mix.parts().len() == 1);
+    if by_eye {
+        order.sort_by_key(|at| !is_alone(at));
+    }
 }
 
 /// Groups that stay together: each on its own, or a ladder's or several ladders' in a large plan.

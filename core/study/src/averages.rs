@@ -187,6 +187,13 @@ impl Averages {
         Self { list, places, on_paper, warnings, counted }
     }
 
+    /// The dry full film of a mixture over paper, with how its ratio was come by.
+    #[must_use]
+    pub fn dry_averaged(&self, mixture: &Mixture) -> Option<&Averaged> {
+        let key = (mixture.ratio_key(), FilmKind::Full, Backing::Paper, State::Dry);
+        self.places.get(&key).map(|at| &*self.list[*at])
+    }
+
     /// The dry full film of a mixture over a backing.
     #[must_use]
     pub fn dry(&self, mixture: &Mixture, backing: Backing) -> Option<&SwatchColour> {

@@ -24,7 +24,14 @@ pub enum Depth {
     Deeper,
 }
 
-short_names!(Depth, "depth", "paler, same or deeper", Paler = "paler", Same = "same", Deeper = "deeper");
+short_names!(
+    Depth,
+    "depth",
+    "paler, same or deeper",
+    Paler = "paler",
+    Same = "same",
+    Deeper = "deeper"
+);
 
 /// What two tubes are compared by.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -57,4 +64,11 @@ pub enum Which {
     Second,
 }
 
-short_names!(Which, "answer", "first, neither or second", First = "first", Neither = "neither", Second = "second");
+short_names!(
+    Which,
+    "answer",
+    "first, neither or second",
+    First = "first",
+    Neither = "neither",
+    Second = "second"
+);

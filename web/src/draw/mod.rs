@@ -1,5 +1,7 @@
 //! Numbers in, SVG out. Every paint colour of the product is drawn here.
 
+mod ladder;
+mod meaning;
 mod neighbours;
 mod paint;
 mod rack;
@@ -7,6 +9,8 @@ mod sheet_map;
 mod strip;
 mod upright;
 
+pub(crate) use ladder::{LadderCell, SmallLadder};
+pub(crate) use meaning::Meaning;
 pub(crate) use neighbours::{Neighbour, neighbours};
 pub(crate) use paint::Paint;
 pub(crate) use rack::{Cell, Foot, Head, RackDrawing};

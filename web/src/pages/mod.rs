@@ -2,6 +2,7 @@
 
 pub(crate) mod bench;
 pub(crate) mod copy;
+pub(crate) mod eye;
 mod fields;
 pub(crate) mod import;
 mod names;

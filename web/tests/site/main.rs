@@ -1,6 +1,7 @@
 //! The site without a browser.
 
 mod bench;
+mod by_eye;
 mod common;
 mod faults;
 mod guards;

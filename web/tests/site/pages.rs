@@ -8,23 +8,41 @@ use mixing::Geometry;
 use crate::common::{Site, trial_form};
 
 #[tokio::test]
-async fn a_finished_trial_shows_its_finding_racks_and_figures() {
+async fn a_finished_trial_shows_its_finding_its_chart_and_every_figure_at_its_address() {
     let site = Site::with_trial().await;
     site.post("/trials/1/bench/rest", "").await;
     let page = site.get("/trials/1/results").await.text;
-    // The finding, a rack of tubes and three of mixtures and the reference, every cell filled.
     assert!(page.contains("<h1 class=\"finding\">Tidewell is 1.5 times as strong"));
-    assert_eq!(page.matches("<svg class=\"rack\"").count(), 5);
-    assert!(!page.contains("class=\"unread\""));
-    // Two uprights of six steps, three racks of two uprights of five, one upright of six.
-    assert_eq!(page.matches("shape-rendering=\"crispEdges\"").count(), 2 * 6 + 3 * 2 * 5 + 6);
-    for words in
-        ["Strength at equal depth", "Contrast ratio", "Ratio where neither wins", "standard"]
-    {
-        assert!(page.contains(words), "{words}");
+    // Two pairs of five steps, neat and with white, all of them read; each opens its own page.
+    assert_eq!(page.matches("<svg class=\"ladder\"").count(), 2);
+    assert_eq!(page.matches("shape-rendering=\"crispEdges\"").count(), 2 * 5 * 2);
+    assert!(!page.contains("class=\"predicted\"") && !page.contains("url(#hatch"));
+    assert!(page.contains("href=\"/trials/1/results/pair/0-2\""));
+    assert!(page.contains("href=\"/trials/1/results/pair/1-2\""));
+    // The pair: neat, and with two parts of white. The tubes: two under test, and the reference.
+    let pair = site.get("/trials/1/results/pair/0-2").await.text;
+    assert_eq!(pair.matches("<svg class=\"rack\"").count(), 3);
+    assert!(pair.contains("Ratio where neither wins"));
+    let tubes = site.get("/trials/1/results/tubes").await.text;
+    assert_eq!(tubes.matches("<svg class=\"rack\"").count(), 2);
+    assert_eq!(tubes.matches("shape-rendering=\"crispEdges\"").count(), 2 * 6 + 6);
+    for words in ["Strength at equal depth", "Contrast ratio", "standard"] {
+        assert!(tubes.contains(words) && page.contains(words), "{words}");
     }
+    for path in ["pair/0-9", "pair/2-0", "pair/x"] {
+        let gone = site.get(&format!("/trials/1/results/{path}")).await;
+        assert_eq!(gone.status, StatusCode::NOT_FOUND, "{path}");
+    }
+    // The greens that these tubes make, the most vivid first; two blues and a yellow make no orange.
+    let vivid = site.get("/trials/1/results/vivid?hue=green").await.text;
+    let chroma = |row: &str| row.split("<td>").nth(1)?.split('<').next()?.parse::<f64>().ok();
+    let found: Vec<f64> = vivid.split("vivid-chip").skip(1).filter_map(chroma).collect();
+    assert!(found.len() > 3 && found.is_sorted_by(|one, other| one >= other), "{found:?}");
+    assert!(
+        site.get("/trials/1/results/vivid?hue=330").await.text.contains("No mixture of this trial")
+    );
     // Paint alone has colour: no style names one.
-    assert!(!page.contains("style="));
+    assert!(![page, pair, tubes, vivid].iter().any(|text| text.contains("style=")));
 }
 
 #[tokio::test]
@@ -38,7 +56,7 @@ async fn another_standard_turns_the_strength_round() {
     };
     assert!((of("").await - 100.0).abs() < 1e-9);
     assert!(of("?standard=2").await > 130.0);
-    assert_eq!(site.get("/trials/1/results?standard=77").await.status, StatusCode::NOT_FOUND);
+    assert_eq!(site.get("/trials/1/results/tubes?standard=77").await.status, StatusCode::NOT_FOUND);
 }
 
 #[tokio::test]

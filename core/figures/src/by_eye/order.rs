@@ -181,9 +181,8 @@ impl EyeOrder {
             let no_difference = looks >= 2 && self.decided(pair[0], pair[1]) == 0;
             won.abs() < SURE && !no_difference && looks < 5
         });
-        let pair = unsure.min_by_key(|pair| {
-            (self.looks(pair[0], pair[1]), self.wins(pair[0], pair[1]).abs())
-        })?;
+        let pair = unsure
+            .min_by_key(|pair| (self.looks(pair[0], pair[1]), self.wins(pair[0], pair[1]).abs()))?;
         // The other way round than before: who always says "the first" is found out.
         let turned = self.looks(pair[0], pair[1]) % 2 == 1;
         let (first, second) = if turned { (pair[1], pair[0]) } else { (pair[0], pair[1]) };

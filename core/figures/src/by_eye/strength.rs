@@ -181,7 +181,8 @@ fn ln_strength(draw: usize) -> f64 {
 
 /// A normal deviate, always the same for a draw and a tint.
 fn normal(draw: usize, place: usize) -> f64 {
-    let seed = (draw as u64).wrapping_mul(0x9E37_79B9_7F4A_7C15) ^ (place as u64 + 1).wrapping_mul(0xD1B5_4A32_D192_ED03);
+    let seed = (draw as u64).wrapping_mul(0x9E37_79B9_7F4A_7C15)
+        ^ (place as u64 + 1).wrapping_mul(0xD1B5_4A32_D192_ED03);
     let uniform = |salt: u64| {
         // SplitMix64 (Steele, Lea and Flood 2014).
         let mut bits = seed.wrapping_add(salt.wrapping_mul(0xBF58_476D_1CE4_E5B9));

@@ -5,7 +5,7 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
-use bench::{BarShows, BenchEvent, Grain, Tile};
+use bench::{BarShows, BenchEvent, Grain, Look, Tile};
 use instruments::DeviceError;
 use plan::CellNumber;
 use serde::{Deserialize, Serialize};
@@ -13,9 +13,9 @@ use store::{StoreError, TrialId};
 use study::State as Wetness;
 use workshop::{Waiting, Workshop, WorkshopError};
 
-use super::form::{ChoiceForm, LabForm, LayForm, NoteForm};
+use super::form::{ChoiceForm, LabForm, LayForm, LookForm, NoteForm};
 use super::last::named;
-use super::{Chosen, Typed, address, page};
+use super::{Chosen, Typed, address, looks, page};
 use crate::error::PageError;
 use crate::pages::names::TubeNames;
 use crate::token::{self, sent};
@@ -97,6 +97,35 @@ pub(crate) async fn grain(
     Ok(Redirect::to(&address(id, number, None)).into_response())
 }
 
+/// A word for what the eye saw; the page that asked is shown again.
+pub(crate) async fn look(
+    State(app): State<Workshop>,
+    Path((id, number)): At,
+    Form(form): Form<LookForm>,
+) -> Result<Response, PageError> {
+    let unknown = || PageError::Form(format!("“{}” is none of the words offered", form.choice));
+    let look = looks::read(&form.choice).ok_or_else(unknown)?;
+    let seen = BenchEvent::Seen { swatch: number, look };
+    let lifted = matches!(look, Look::Lift(_)) && form.lifted == "yes";
+    let events =
+        if lifted { vec![BenchEvent::Lifted { swatch: number }, seen] } else { vec![seen] };
+    app.record_all(TrialId(id), &events, sent(&form.token)).await?;
+    if lifted {
+        return Ok(to_next(id));
+    }
+    let back = form.back.parse().unwrap_or(number);
+    Ok(Redirect::to(&address(id, back, None)).into_response())
+}
+
+/// There is no check tile: it is not asked for any more.
+pub(crate) async fn no_check_tile(
+    State(app): State<Workshop>,
+    Path((id, number)): At,
+) -> Result<Response, PageError> {
+    app.store().settle(super::NO_CHECK_TILE, "yes").await?;
+    Ok(Redirect::to(&address(id, number, None)).into_response())
+}
+
 /// Something seen.
 pub(crate) async fn note(
     State(app): State<Workshop>,
@@ -137,6 +166,9 @@ pub(crate) async fn undo(
 ) -> Result<Response, PageError> {
     let shown = named(&form.choice).ok_or_else(|| unknown("there is no such entry"))?;
     app.undo(TrialId(id), shown).await?;
+    if form.back == "eye" {
+        return Ok(Redirect::to(&format!("/trials/{id}/eye")).into_response());
+    }
     Ok(to_next(id))
 }
 

@@ -170,6 +170,18 @@ impl NoteForm {
     }
 }
 
+/// A word for what was seen.
+#[derive(Debug, Clone, Default, Deserialize)]
+#[serde(default)]
+pub(crate) struct LookForm {
+    pub token: String,
+    pub choice: String,
+    /// The cell of the page that asked.
+    pub back: String,
+    /// `yes` where it was lifted just now.
+    pub lifted: String,
+}
+
 /// A choice among words, or a reason.
 #[derive(Debug, Clone, Default, Deserialize)]
 pub(crate) struct ChoiceForm {
@@ -177,6 +189,9 @@ pub(crate) struct ChoiceForm {
     pub token: String,
     #[serde(default)]
     pub choice: String,
+    /// `eye` where the page that compares by eye asked.
+    #[serde(default)]
+    pub back: String,
     #[serde(default)]
     reason: String,
 }

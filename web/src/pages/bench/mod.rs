@@ -4,18 +4,20 @@ mod acts;
 pub(crate) mod devices;
 mod form;
 mod last;
+mod looks;
 mod mixing;
 mod neighbours;
 mod readings;
 mod view;
 
 pub(crate) use acts::{
-    bar, dry, grain, lay, lift, note, ratio, read, read_rest, skip, spoil, stop_waiting, tile,
-    type_in, undo, weigh,
+    bar, dry, grain, lay, lift, look, no_check_tile, note, ratio, read, read_rest, skip, spoil,
+    stop_waiting, tile, type_in, undo, weigh,
 };
 use axum::extract::{Path, Query, State};
 use axum::response::{IntoResponse, Redirect};
 use form::{LabForm, LayForm};
+pub(crate) use last::last_entry;
 use plan::CellNumber;
 use plan::prior::PriorLevel;
 pub(crate) use readings::{lab_line, paint};
@@ -24,13 +26,16 @@ use store::TrialId;
 use study::{Mixture, State as Wetness};
 use view::{BenchPage, Telling};
 use workshop::{
-    Evidence, Prompt, ReadingCheck, WorkOrder, Workshop, WorkshopError, state_to_judge,
+    AtHand, Evidence, Prompt, ReadingCheck, WorkOrder, Workshop, WorkshopError, state_to_judge,
 };
 
 use crate::error::PageError;
 use crate::events::server_sent;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::fields::FieldErrors;
+
+/// The setting of a user without a check tile.
+const NO_CHECK_TILE: &str = "no check tile";
 
 /// In which state the paint is read, where the user says so.
 #[derive(Debug, Default, Deserialize)]
@@ -119,7 +124,9 @@ async fn page(
     let order = WorkOrder::of(&trial);
     let now = workshop::now();
     let has_meter = app.meter_info().is_some();
-    let (prompt, state) = Prompt::of(&trial, planned, &order, (chosen, has_meter), now);
+    let no_check = app.store().setting(NO_CHECK_TILE).await?.is_some();
+    let at_hand = AtHand { meter: has_meter, check_tile: !no_check };
+    let (prompt, state) = Prompt::of(&trial, planned, &order, (chosen, at_hand), now);
     let typed = match app.stopped(trial.id) {
         Some(stopped) if typed.trouble.is_empty() => {
             Typed { trouble: stopped.why, copy_helps: stopped.copy_helps, ..typed }
@@ -127,6 +134,8 @@ async fn page(
         _ => typed,
     };
     let telling = Telling {
+        look: looks::asked(&trial, &evidence.prior, (&prompt, number), now)?,
+        lifts: looks::lifts(&trial)?,
         typical: is_typical(&evidence, &planned.swatch.mixture),
         check: ReadingCheck::of(&trial, planned, &order, &evidence),
         neighbours: neighbours::row(&trial, planned, &evidence.prior),

@@ -16,6 +16,7 @@ use super::Typed;
 use super::devices::Plugs;
 use super::form::{LabForm, LayForm};
 use super::last::last_entry;
+use super::looks::{LookAsk, LookChoice};
 use super::mixing::Mixing;
 use super::readings::{ReadingRow, paint, rows};
 use crate::draw::{MapCell, MapState, Neighbour, Paint, SheetMap, neighbours};
@@ -25,6 +26,10 @@ use crate::words::{hours, parts};
 
 /// What is known besides the records.
 pub(crate) struct Telling {
+    /// What the eye may say of the swatch that lies before it.
+    pub look: Option<LookAsk>,
+    /// What lifting may leave, where it is judged by eye.
+    pub lifts: Vec<LookChoice>,
     pub check: ReadingCheck,
     /// The prediction rests on a typical paint.
     pub typical: bool,
@@ -94,6 +99,10 @@ pub(crate) struct BenchPage {
     /// The user chose in which state it is read.
     chosen: bool,
     plugs: Option<Plugs>,
+    look: Option<LookAsk>,
+    lifts: Vec<LookChoice>,
+    /// The reference to dab beside the row; empty where none is.
+    dab: String,
     readings: Vec<ReadingRow>,
     /// Readings of this swatch that are not shown here.
     more_readings: usize,
@@ -178,6 +187,9 @@ impl BenchPage {
             again: typed.again,
             chosen: telling.chosen,
             plugs: telling.plugs,
+            look: telling.look,
+            lifts: telling.lifts,
+            dab: dab(trial, number),
             readings,
             more_readings,
             seen: seen(order, number),
@@ -297,7 +309,15 @@ fn seen(order: &WorkOrder<'_>, number: CellNumber) -> Vec<String> {
         let words = words.iter().map(ToString::to_string).chain([note.clone()]);
         words.filter(|word| !word.is_empty()).collect::<Vec<_>>().join(", ")
     });
-    spoilt.chain(bar).chain(grain).chain(observed).collect()
+    let looks = square.looks.words();
+    spoilt.chain(bar).chain(grain).chain(looks).chain(observed).collect()
+}
+
+/// The reference that is dabbed beside the row of a swatch.
+fn dab(trial: &OpenTrial, number: CellNumber) -> String {
+    let tube = trial.planned().and_then(|plan| plan.dab_beside(number));
+    let tube = tube.and_then(|tube| trial.tubes.get(tube.0));
+    tube.map_or_else(String::new, |tube| tube.tube.tube.name.clone())
 }
 
 fn maker_and_codes(tube: &study::Tube) -> String {

@@ -25,6 +25,11 @@ use crate::pages::fields::{FieldErrors, required};
 use crate::pages::names::TubeNames;
 use crate::posted::Posted;
 
+/// A question as people ask it.
+pub(super) fn question_words(question: plan::Question) -> &'static str {
+    presets::words(question).0
+}
+
 /// What a new plan may start from.
 #[derive(Debug, Deserialize)]
 pub(crate) struct Start {

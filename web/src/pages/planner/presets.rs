@@ -172,10 +172,19 @@ impl Presets {
 }
 
 fn fields(form: &PlanForm) -> Map<String, Value> {
-    match serde_json::to_value(form) {
-        Ok(Value::Object(fields)) => fields,
-        _ => Map::new(),
+    let Ok(Value::Object(mut fields)) = serde_json::to_value(form) else { return Map::new() };
+    // Each list of a page ends in an empty line, which is nothing that was chosen.
+    for (key, value) in &mut fields {
+        if let Value::Array(lines) = value {
+            if key == "ladder_share" {
+                lines.truncate(form.ladder_from.iter().filter(|it| !it.trim().is_empty()).count());
+            }
+            while lines.last().and_then(Value::as_str).is_some_and(|it| it.trim().is_empty()) {
+                lines.pop();
+            }
+        }
     }
+    fields
 }
 
 /// What a question is planned with, as most practitioners would (common practice, no source).
@@ -261,6 +270,9 @@ mod tests {
         let form = PlanForm {
             own_steps: "3:1".into(),
             tested: vec!["Leaf Green".into()],
+            // As a page sends them: each list with its empty line.
+            ladder_from: vec![String::new()],
+            ladder_share: vec!["20".into()],
             pace: "measured".into(),
             was_question: "mixes".into(),
             was_pace: "eye".into(),
@@ -273,6 +285,8 @@ mod tests {
         );
         assert_eq!((&switched.tested, switched.was_pace.as_str()), (&form.tested, "measured"));
         assert!(presets.differs(&switched));
+        let as_usual = PlanForm { own_steps: "4:1, 1:4".into(), ..form.clone() };
+        assert!(!presets.differs(&presets.switched(as_usual)));
         for question in Question::ALL {
             for pace in PlanPace::ALL {
                 let usual = presets.form(&question.to_string(), pace.key());

@@ -1,20 +1,32 @@
-//! Results: the finding, the rack of uprights, the figures beside it.
+//! Results: the answer, the chart, and what opens at an address of its own.
+//!
+//! 1. `view`: the answer to what was asked, the chart of all pairs, the tubes in short.
+//! 2. `one_pair`, `alone`, `vivid`: a pair step by step, the tubes alone, the most vivid mixtures of a hue.
+//! 3. `chart`, `rack`, `pairs`, `tubes`, `mixtures`, `by_eye`: their parts as finished text.
 
+mod alone;
 mod by_eye;
+mod chart;
 mod mixtures;
+mod one_pair;
 mod pairs;
 mod rack;
 mod tubes;
 mod view;
+mod vivid;
 
 use std::sync::Arc;
 
+use alone::AlonePage;
 use axum::Json;
 use axum::extract::{Path, Query, State};
+use one_pair::PairPage;
 use serde::Deserialize;
-use store::{TrialId, TubeId};
+use store::{StoreError, TrialId, TubeId};
+use study::TubeRef;
 use view::ResultsPage;
-use workshop::{AnalysedTrial, Workshop, off_the_thread};
+use vivid::VividPage;
+use workshop::{AnalysedTrial, Evidence, Matrix, Workshop, off_the_thread};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -26,15 +38,86 @@ pub(crate) struct Chosen {
     standard: String,
 }
 
+/// The hue that vivid mixtures are wanted of: a name, or degrees.
+#[derive(Debug, Default, Deserialize)]
+pub(crate) struct WantedHue {
+    #[serde(default)]
+    hue: String,
+}
+
+/// A trial with everything that its results are told from.
+pub(crate) struct Told {
+    pub analysed: Arc<AnalysedTrial>,
+    pub evidence: Evidence,
+    pub matrix: Matrix,
+}
+
+impl Told {
+    async fn of(
+        app: &Workshop,
+        frame: &Frame,
+        id: i64,
+        chosen: &Chosen,
+    ) -> Result<Self, PageError> {
+        let analysed = analysed(app, frame, id, chosen).await?;
+        let state = study::State::Dry;
+        let evidence = app.evidence_for(&frame.trials, &analysed.trial, state).await?;
+        let work = {
+            let analysed = Arc::clone(&analysed);
+            move || {
+                let matrix = Matrix::of(&analysed, &evidence.prior);
+                Self { analysed, evidence, matrix }
+            }
+        };
+        Ok(off_the_thread(work).await?)
+    }
+}
+
 pub(crate) async fn page(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
     Query(chosen): Query<Chosen>,
 ) -> Result<ResultsPage, PageError> {
     let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let told = Told::of(&app, &frame, id, &chosen).await?;
+    let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
+    Ok(ResultsPage::new(frame, heading, &told)?)
+}
+
+pub(crate) async fn tubes_alone(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+    Query(chosen): Query<Chosen>,
+) -> Result<AlonePage, PageError> {
+    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
     let analysed = analysed(&app, &frame, id, &chosen).await?;
     let heading = Heading::of(&analysed.trial, frame.summary(TrialId(id))?);
-    Ok(ResultsPage::new(frame, heading, &analysed, &chosen.standard)?)
+    Ok(AlonePage::new(frame, heading, &analysed, &chosen.standard)?)
+}
+
+pub(crate) async fn pair(
+    State(app): State<Workshop>,
+    Path((id, pair)): Path<(i64, String)>,
+) -> Result<PairPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let told = Told::of(&app, &frame, id, &Chosen::default()).await?;
+    let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
+    let places = pair.split_once('-').and_then(|(a, b)| Some((a.parse().ok()?, b.parse().ok()?)));
+    let (a, b) = places.ok_or(StoreError::NotFound("pair of this trial"))?;
+    let pair = [TubeRef(a), TubeRef(b)];
+    PairPage::new(frame, heading, &told, pair)?
+        .ok_or(StoreError::NotFound("pair of this trial").into())
+}
+
+pub(crate) async fn vivid(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+    Query(wanted): Query<WantedHue>,
+) -> Result<VividPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let told = Told::of(&app, &frame, id, &Chosen::default()).await?;
+    let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
+    Ok(VividPage::new(frame, heading, &told, &wanted.hue)?)
 }
 
 /// Every figure for other programs.

@@ -8,27 +8,13 @@ use super::rack::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Paint, RackDrawing};
 use crate::words::{FigureText, number, parts};
 
-/// Uprights in one rack of mixtures.
-const WIDEST_RACK: usize = 4;
-
-/// One rack for each reference and number of parts of white.
-pub(super) fn racks(analysed: &AnalysedTrial) -> Result<Vec<Rack>, askama::Error> {
-    let mut groups: Vec<Vec<&PairFigures>> = Vec::new();
-    for pair in &analysed.analysis.pairs {
-        let alike = |group: &&mut Vec<&PairFigures>| {
-            let first = group[0];
-            first.b == pair.b && same_parts(first.white_parts, pair.white_parts)
-        };
-        match groups.iter_mut().find(alike) {
-            Some(group) => group.push(pair),
-            None => groups.push(vec![pair]),
-        }
-    }
-    groups
-        .iter()
-        .flat_map(|group| group.chunks(WIDEST_RACK))
-        .map(|pairs| rack(analysed, pairs))
-        .collect()
+/// The racks of one pair: one for each number of parts of white.
+pub(super) fn racks(
+    analysed: &AnalysedTrial,
+    [a, b]: [TubeRef; 2],
+) -> Result<Vec<Rack>, askama::Error> {
+    let of_pair = analysed.analysis.pairs.iter().filter(|pair| pair.a == a && pair.b == b);
+    of_pair.map(|pair| rack(analysed, &[pair])).collect()
 }
 
 /// A step of a rack: a parent or a ratio, parts of the first to one of the second.

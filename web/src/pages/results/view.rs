@@ -1,40 +1,48 @@
-//! Finished text of the results.
+//! Finished text of the results: the answer, the chart, the tubes in short.
 
 use askama::Template;
 use askama_web::WebTemplate;
+use plan::Question;
 use store::Role;
 use study::TubeRef;
-use workshop::AnalysedTrial;
+use workshop::{StrengthByEye, answer, strengths_by_eye};
 
 use super::by_eye::ByEye;
+use super::chart::Chart;
 use super::mixtures::MixtureRow;
 use super::rack::Rack;
-use super::{mixtures, pairs, tubes};
+use super::{Told, mixtures, tubes};
 use crate::frame::{Frame, Heading};
+use crate::pages::planner::question_words;
 
-/// Uprights in one rack; more stand in a second one.
-const WIDEST_RACK: usize = 5;
+/// Findings besides the answer.
+const MORE: usize = 2;
+/// Mixtures of three and more that stand on the page.
+const MOST_MIXTURES: usize = 12;
 
-/// Findings, racks and figures of a trial.
+/// The answer and the chart.
 #[derive(Template, WebTemplate)]
 #[template(path = "results/page.html")]
 pub(crate) struct ResultsPage {
     frame: Frame,
     heading: Heading,
     id: i64,
+    /// What was asked; empty where nothing in particular was.
+    asked: &'static str,
+    headline: String,
+    evidence: String,
     findings: Vec<FindingText>,
     by_eye: ByEye,
+    chart: Chart,
+    /// The tubes under test alone, where the trial has no pairs to show.
     racks: Vec<Rack>,
+    /// Facts of the tubes under test, where they stand below the chart.
+    facts: Option<Rack>,
     mixtures: Vec<MixtureRow>,
     notes: Vec<String>,
-    standards: Vec<Standard>,
-}
-
-/// A tube that may stand at 100 %.
-struct Standard {
-    id: String,
-    name: String,
-    chosen: bool,
+    /// Hues that vivid mixtures may be looked up for.
+    pairs: bool,
+    can_judge: bool,
 }
 
 struct FindingText {
@@ -43,51 +51,68 @@ struct FindingText {
 }
 
 impl ResultsPage {
-    pub fn new(
-        frame: Frame,
-        heading: Heading,
-        analysed: &AnalysedTrial,
-        chosen: &str,
-    ) -> Result<Self, askama::Error> {
-        let of_role = |role: Role| -> Vec<TubeRef> {
-            let tubes = analysed.trial.tubes.iter().enumerate();
-            tubes.filter(|(_, tube)| tube.role == role).map(|(at, _)| TubeRef(at)).collect()
+    pub fn new(frame: Frame, heading: Heading, told: &Told) -> Result<Self, askama::Error> {
+        let Told { analysed, evidence, matrix } = told;
+        let question =
+            analysed.trial.plan.as_ref().map_or(Question::Free, |planned| planned.design.question);
+        let strengths: Vec<StrengthByEye> = strengths_by_eye(analysed, &evidence.prior);
+        let by_eye = ByEye::of(&analysed.trial);
+        let answered = answer(question, analysed, matrix, &strengths);
+        let mut findings: Vec<FindingText> = analysed
+            .findings
+            .iter()
+            .map(|it| FindingText { sentence: it.sentence.clone(), evidence: it.evidence.clone() })
+            .collect();
+        let (headline, evidence) = match answered {
+            Some(answer) => (answer.sentence, answer.evidence),
+            None if findings.is_empty() => (String::new(), String::new()),
+            None => {
+                let first = findings.remove(0);
+                (first.sentence, first.evidence)
+            }
         };
-        let mut racks = Vec::new();
-        for group in of_role(Role::Tested).chunks(WIDEST_RACK) {
-            racks.extend(tubes::rack(analysed, group, "Alone and with white")?);
-        }
-        racks.extend(pairs::racks(analysed)?);
-        racks.extend(tubes::rack(
-            analysed,
-            &of_role(Role::Reference),
-            "The reference, with white",
-        )?);
-        let findings = analysed.findings.iter().map(|finding| FindingText {
-            sentence: finding.sentence.clone(),
-            evidence: finding.evidence.clone(),
+        findings.truncate(MORE);
+        let chart = Chart::of(analysed, matrix)?;
+        let tested = of_role(analysed, Role::Tested);
+        let racks: Vec<Rack> = if chart.is_empty() {
+            tubes::rack(analysed, &tested, "Alone and with white")?.into_iter().collect()
+        } else {
+            Vec::new()
+        };
+        let facts = match racks.is_empty() {
+            true => tubes::rack(analysed, &tested, "The tubes alone")?,
+            false => None,
+        };
+        // What was not tried is not told here, only with every step.
+        let facts = facts.map(|mut rack| {
+            rack.facts.retain(|fact| fact.why.is_empty());
+            rack
         });
+        let asked = if question == Question::Free { "" } else { question_words(question) };
+        let mut mixtures = mixtures::rows(analysed);
+        mixtures.truncate(MOST_MIXTURES);
         Ok(Self {
             frame,
             heading,
             id: analysed.trial.id.0,
-            findings: findings.collect(),
-            by_eye: ByEye::of(&analysed.trial),
+            asked,
+            headline,
+            evidence,
+            findings,
+            by_eye,
+            pairs: !chart.rows.is_empty(),
+            chart,
             racks,
-            mixtures: mixtures::rows(analysed),
-            standards: standards(analysed, chosen),
+            facts,
+            mixtures,
+            can_judge: !strengths.is_empty() || workshop::judged_tubes(analysed).len() > 1,
             notes: analysed.analysis.warnings.iter().map(ToString::to_string).collect(),
         })
     }
 }
 
-fn standards(analysed: &AnalysedTrial, chosen: &str) -> Vec<Standard> {
-    let tubes = analysed.trial.tubes.iter().filter(|tube| tube.role != Role::White);
-    tubes
-        .map(|tube| Standard {
-            id: tube.tube.id.0.to_string(),
-            name: format!("{} {}", tube.tube.tube.maker, tube.tube.tube.name).trim().to_owned(),
-            chosen: tube.tube.id.0.to_string() == chosen,
-        })
-        .collect()
+/// The tubes of a role.
+pub(super) fn of_role(analysed: &workshop::AnalysedTrial, role: Role) -> Vec<TubeRef> {
+    let tubes = analysed.trial.tubes.iter().enumerate();
+    tubes.filter(|(_, tube)| tube.role == role).map(|(at, _)| TubeRef(at)).collect()
 }

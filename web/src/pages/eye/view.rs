@@ -1,0 +1,274 @@
+//! Finished text of the comparison by eye.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use colour::signed_shift;
+use figures::by_eye::most_questions;
+use figures::finding::toward;
+use plan::prior::Prior;
+use study::{Mixture, Part, Quality, SeenTint, TubeRef};
+use workshop::{AnalysedTrial, OrderByEye, StrengthByEye, judged_tubes};
+
+use crate::frame::{Frame, Heading};
+use crate::words::{number, parts};
+
+/// Most looks at one tube's tints.
+const MOST_LOOKS: usize = 5;
+
+/// The page.
+#[derive(Template, WebTemplate)]
+#[template(path = "eye/page.html")]
+pub(crate) struct EyePage {
+    frame: Frame,
+    heading: Heading,
+    id: i64,
+    /// Names of what can be compared, with the one at hand.
+    tabs: Vec<(&'static str, &'static str, bool)>,
+    question: Option<Question>,
+    /// Why nothing is asked, where nothing is.
+    silent: String,
+    said: Vec<String>,
+    warm: Option<WarmChoice>,
+    /// What was answered last, to be taken back.
+    last: Option<String>,
+}
+
+struct Question {
+    asked: String,
+    hint: &'static str,
+    action: &'static str,
+    first: String,
+    second: String,
+    quality: String,
+    /// Value, words and key.
+    answers: Vec<(String, String, &'static str)>,
+    progress: String,
+}
+
+struct WarmChoice {
+    red: bool,
+    leans: Vec<String>,
+}
+
+impl EyePage {
+    pub fn new(
+        frame: Frame,
+        heading: Heading,
+        analysed: &AnalysedTrial,
+        prior: &Prior,
+        strengths: &[StrengthByEye],
+        order: Option<&OrderByEye>,
+        warm: Option<&str>,
+    ) -> Self {
+        let teller = Teller { analysed };
+        let mut tabs = Vec::new();
+        let here = |quality: Quality| order.is_some_and(|order| order.quality == quality);
+        if !strengths.is_empty() {
+            tabs.push(("strength", "how strong", order.is_none()));
+        }
+        tabs.push(("greener", "greener", here(Quality::Greener)));
+        tabs.push(("warmer", "warmer", here(Quality::Warmer)));
+        tabs.push(("cleaner", "cleaner", here(Quality::Cleaner)));
+        let two = judged_tubes(analysed).len() > 1;
+        let planned = analysed.trial.plan.is_some();
+        let (question, said) = match order {
+            Some(order) => (teller.pair(order), teller.order(order)),
+            None => (teller.tints(strengths), teller.strengths(strengths)),
+        };
+        let silent = match (planned, two, question.is_some()) {
+            (false, ..) => {
+                "This trial came from a file: it has no squares that could be held side by side."
+            }
+            (_, false, _) => "Comparing takes two tubes under test or more.",
+            (.., true) => "",
+            (.., false) => "Nothing is left to ask: another look would not tell more.",
+        };
+        let is_warmer = here(Quality::Warmer);
+        let last = crate::pages::bench::last_entry(&analysed.trial).map(|(entry, _)| entry);
+        let last = last.filter(|_| {
+            order.map_or_else(
+                || strengths.iter().any(|it| it.answers > 0),
+                |order| order.answers > 0,
+            ) && analysed.trial.log.iter().rev().find(|it| it.void.is_none()).is_some_and(|it| {
+                matches!(
+                    it.event,
+                    bench::BenchEvent::Depth { .. } | bench::BenchEvent::Compared { .. }
+                )
+            })
+        });
+        Self {
+            id: analysed.trial.id.0,
+            tabs,
+            question: question.filter(|_| planned && two),
+            silent: silent.to_owned(),
+            said,
+            warm: is_warmer.then(|| WarmChoice {
+                red: warm != Some("green"),
+                leans: teller.leans(prior, warm != Some("green")),
+            }),
+            last,
+            frame,
+            heading,
+        }
+    }
+}
+
+struct Teller<'a> {
+    analysed: &'a AnalysedTrial,
+}
+
+impl Teller<'_> {
+    fn name(&self, tube: TubeRef) -> String {
+        self.analysed.study.label(tube).name
+    }
+
+    /// The number of the square that shows a tint.
+    fn square(&self, tint: SeenTint) -> String {
+        let white = self.analysed.study.white;
+        let found = self.analysed.trial.swatches.iter().find(|planned| {
+            let mixture = &planned.swatch.mixture;
+            let mut colours = mixture.colours(white);
+            let alone = colours.next().is_some_and(|part| part.tube == tint.tube)
+                && colours.next().is_none();
+            let parts = mixture.white_per_colour(white).unwrap_or_default();
+            alone && figures::same_parts(parts, tint.white)
+        });
+        found.map_or_else(String::new, |it| format!(" (square {})", it.swatch.number))
+    }
+
+    fn tint(&self, tint: SeenTint) -> String {
+        let name = self.name(tint.tube);
+        format!("{name} with white 1 : {}{}", parts(tint.white), self.square(tint))
+    }
+
+    fn tints(&self, strengths: &[StrengthByEye]) -> Option<Question> {
+        let (of, [sample, standard]) = strengths.iter().find_map(|it| Some((it, it.next?)))?;
+        let value = |tint: SeenTint| format!("{}/{}", tint.tube.0, tint.white);
+        let name = self.name(sample.tube);
+        Some(Question {
+            asked: format!("Hold {} beside {}.", self.tint(sample), self.tint(standard)),
+            hint: "Look for depth: which has more colour in it? A yellow’s tints hardly change in lightness.",
+            action: "depth",
+            first: value(sample),
+            second: value(standard),
+            quality: String::new(),
+            answers: vec![
+                ("paler".into(), format!("{name} is paler"), "1"),
+                ("same".into(), "the same".into(), "2"),
+                ("deeper".into(), format!("{name} is deeper"), "3"),
+            ],
+            progress: format!("look {} of at most {MOST_LOOKS}", of.answers + 1),
+        })
+    }
+
+    fn strengths(&self, strengths: &[StrengthByEye]) -> Vec<String> {
+        let told = strengths.iter().filter_map(|it| {
+            let [low, high] = it.range?;
+            Some(format!(
+                "{} is between {} and {} times as strong as {}, by eye.",
+                self.name(it.tube),
+                number(low, 1),
+                number(high, if high < 1.95 { 1 } else { 0 }),
+                self.name(it.standard)
+            ))
+        });
+        told.collect()
+    }
+
+    fn pair(&self, order: &OrderByEye) -> Option<Question> {
+        let [first, second] = order.next?;
+        let (one, other) = (self.name(first), self.name(second));
+        let torn = order.contradictions.contains(&[first, second])
+            || order.contradictions.contains(&[second, first]);
+        let hint = match (torn, order.quality) {
+            (true, _) => "Your answers about these two contradict each other: look once more.",
+            (_, Quality::Cleaner) => "Cleaner has less grey or brown in it.",
+            (_, Quality::Greener) => "Lay them side by side under the light you paint in.",
+            (_, Quality::Warmer) => "Warm or cool only has a meaning beside another colour.",
+        };
+        Some(Question {
+            asked: format!("Which is {}?", order.quality),
+            hint,
+            action: "compare",
+            first: first.0.to_string(),
+            second: second.0.to_string(),
+            quality: order.quality.to_string(),
+            answers: vec![
+                ("first".into(), one, "1"),
+                ("neither".into(), "no difference".into(), "2"),
+                ("second".into(), other, "3"),
+            ],
+            progress: format!(
+                "question {} of at most {}",
+                order.answers + 1,
+                most_questions(order.tubes.len())
+            ),
+        })
+    }
+
+    fn order(&self, order: &OrderByEye) -> Vec<String> {
+        let mut said = Vec::new();
+        if let Some(groups) = &order.groups {
+            let names = groups.iter().map(|group| {
+                let names: Vec<String> = group.iter().map(|tube| self.name(*tube)).collect();
+                names.join(" = ")
+            });
+            let most = match order.quality {
+                Quality::Greener => "greenest",
+                Quality::Warmer => "warmest",
+                Quality::Cleaner => "cleanest",
+            };
+            let names: Vec<String> = names.collect();
+            said.push(format!("By eye, the {most} first: {}.", names.join(", then ")));
+        }
+        for [one, other] in &order.contradictions {
+            said.push(format!(
+                "Your answers about {} and {} contradict each other.",
+                self.name(*one),
+                self.name(*other)
+            ));
+        }
+        said
+    }
+
+    /// `Ultramarine leans red by 6° beside Canopy Ultramarine: the warmer of the two.`
+    fn leans(&self, prior: &Prior, red_is_warm: bool) -> Vec<String> {
+        let tubes = judged_tubes(self.analysed);
+        let Some((standard, others)) = tubes.split_first() else { return Vec::new() };
+        let white = self.analysed.study.white;
+        let hue = |tube: TubeRef| {
+            let truest = self.analysed.tube(tube).and_then(|it| it.truest_tint()?.colour.lab.hue());
+            let tint = || {
+                let white = Part { tube: white?, parts: 4.0 };
+                prior.colour(&Mixture::new([Part { tube, parts: 1.0 }, white]))?.hue()
+            };
+            truest.map(|hue| (hue, "")).or_else(|| Some((tint()?, ", as typical paints do")))
+        };
+        let Some((beside, _)) = hue(*standard) else { return Vec::new() };
+        let told = others.iter().filter_map(|tube| {
+            let (own, source) = hue(*tube)?;
+            let shift = signed_shift(beside, own);
+            let name = self.name(*tube);
+            if shift.abs() < 2.0 {
+                return Some(format!("{name} and {} lie at the same hue.", self.name(*standard)));
+            }
+            let lean = toward(beside, shift);
+            let is_blue = (222.0..312.0).contains(&beside.degrees());
+            let word = warm_word(lean, red_is_warm || !is_blue);
+            Some(format!(
+                "{name} leans {lean} by {}° beside {}{source}: {word}.",
+                number(shift.abs(), 0),
+                self.name(*standard)
+            ))
+        });
+        told.collect()
+    }
+}
+
+/// Warm or cool: what leans red or yellow is warm. Of blues some call the one that leans green the warm one.
+fn warm_word(lean: &str, red_is_warm: bool) -> &'static str {
+    match (lean, red_is_warm) {
+        ("red" | "yellow", true) | ("green", false) => "the warmer of the two",
+        _ => "the cooler of the two",
+    }
+}

@@ -1,0 +1,66 @@
+//! The tubes alone and with white, step by step.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use store::Role;
+use study::TubeRef;
+use workshop::AnalysedTrial;
+
+use super::rack::Rack;
+use super::tubes;
+use super::view::of_role;
+use crate::frame::{Frame, Heading};
+
+/// Uprights in one rack; more stand in a second one.
+const WIDEST_RACK: usize = 5;
+
+/// Racks of the tubes under test and of the references.
+#[derive(Template, WebTemplate)]
+#[template(path = "results/alone.html")]
+pub(crate) struct AlonePage {
+    frame: Frame,
+    heading: Heading,
+    id: i64,
+    racks: Vec<Rack>,
+    standards: Vec<Standard>,
+}
+
+/// A tube that may stand at 100 %.
+struct Standard {
+    id: String,
+    name: String,
+    chosen: bool,
+}
+
+impl AlonePage {
+    pub fn new(
+        frame: Frame,
+        heading: Heading,
+        analysed: &AnalysedTrial,
+        chosen: &str,
+    ) -> Result<Self, askama::Error> {
+        let mut racks = Vec::new();
+        let tested = of_role(analysed, Role::Tested);
+        let references = of_role(analysed, Role::Reference);
+        let groups: [(&[TubeRef], &str); 2] =
+            [(&tested, "Alone and with white"), (&references, "The reference, with white")];
+        for (tubes, title) in groups {
+            for group in tubes.chunks(WIDEST_RACK) {
+                racks.extend(tubes::rack(analysed, group, title)?);
+            }
+        }
+        let id = analysed.trial.id.0;
+        Ok(Self { frame, heading, id, racks, standards: standards(analysed, chosen) })
+    }
+}
+
+fn standards(analysed: &AnalysedTrial, chosen: &str) -> Vec<Standard> {
+    let tubes = analysed.trial.tubes.iter().filter(|tube| tube.role != Role::White);
+    tubes
+        .map(|tube| Standard {
+            id: tube.tube.id.0.to_string(),
+            name: format!("{} {}", tube.tube.tube.maker, tube.tube.tube.name).trim().to_owned(),
+            chosen: tube.tube.id.0.to_string() == chosen,
+        })
+        .collect()
+}

@@ -1,0 +1,365 @@
+//! The chart of a trial as finished text: the matrix, and rows with more and more of a third tube.
+
+use study::TubeRef;
+use workshop::{
+    AnalysedTrial, Matrix, MatrixRow, PairCell, PairWord, Pale, SaidBy, Shown, ShownColour,
+    Tempered,
+};
+
+use crate::draw::{LadderCell, Paint, SmallLadder};
+use crate::words::{number, parts};
+
+/// Room for the ladders of a row, px.
+const ROOM: u32 = 950;
+/// Between two of them.
+const GAP: u32 = 12;
+
+/// The chart.
+pub(super) struct Chart {
+    /// Names above the columns.
+    pub heads: Vec<ChartHead>,
+    pub rows: Vec<ChartRow>,
+    pub tempered: Vec<TemperedRow>,
+    /// What stands where in a ladder, and what its edges mean.
+    pub legend: String,
+}
+
+pub(super) struct ChartHead {
+    pub name: String,
+    pub code: String,
+}
+
+/// One tube with every partner.
+pub(super) struct ChartRow {
+    pub name: String,
+    pub code: String,
+    /// Ratios beside the steps, where all ladders of the row have the same.
+    pub steps: Vec<String>,
+    pub step_height: u32,
+    pub cells: Vec<Option<ChartCell>>,
+}
+
+/// One pair.
+pub(super) struct ChartCell {
+    /// Its own address; empty where the square is a tube alone.
+    pub href: String,
+    pub partner: String,
+    pub svg: String,
+    pub word: String,
+    /// C* and ratio, or who says so.
+    pub about: String,
+    /// The word is not of readings.
+    pub guessed: bool,
+    /// There is something that was noted.
+    pub noted: String,
+}
+
+/// A base pair with more and more of a third.
+pub(super) struct TemperedRow {
+    pub title: String,
+    pub steps: Vec<(String, String)>,
+    pub said: String,
+}
+
+impl Chart {
+    pub fn of(analysed: &AnalysedTrial, matrix: &Matrix) -> Result<Self, askama::Error> {
+        // Several tubes against one partner stand side by side.
+        let turned = matrix.columns.len() == 1 && matrix.rows.len() > 1 && !matrix.is_grid;
+        let across = if turned { matrix.rows.len() } else { matrix.columns.len() };
+        let columns = u32::try_from(across).unwrap_or(1).max(1);
+        let gap = if columns > 10 { GAP / 2 } else { GAP };
+        let width = ((ROOM + gap) / columns).saturating_sub(gap).clamp(24, 104) / 2 * 2;
+        let step = step_height(matrix, if turned { 1 } else { matrix.rows.len() });
+        let pen = Pen { analysed, matrix, width, step };
+        let heads: Vec<TubeRef> = match turned {
+            true => matrix.rows.iter().map(|row| row.tube).collect(),
+            false => matrix.columns.clone(),
+        };
+        let rows: Result<Vec<ChartRow>, _> = match turned {
+            true => pen.turned().map(|row| vec![row]),
+            false => matrix.rows.iter().map(|row| pen.row(row)).collect(),
+        };
+        Ok(Self {
+            heads: heads.into_iter().map(|tube| pen.head(tube)).collect(),
+            rows: rows?,
+            tempered: matrix
+                .tempered
+                .iter()
+                .map(|it| pen.tempered(it))
+                .collect::<Result<_, _>>()?,
+            legend: legend(matrix),
+        })
+    }
+
+    pub fn is_empty(&self) -> bool {
+        self.rows.is_empty() && self.tempered.is_empty()
+    }
+}
+
+/// Few steps are drawn high, many low; large charts lower, so that they stay short.
+fn step_height(matrix: &Matrix, rows: usize) -> u32 {
+    let steps = matrix.pairs().map(|cell| cell.steps.len()).max().unwrap_or(1);
+    let height: u32 = match rows {
+        0..=3 => 170,
+        4..=8 => 110,
+        _ => 76,
+    };
+    let of_grid = if matrix.is_grid { steps.saturating_sub(2) } else { steps };
+    (height / u32::try_from(of_grid.max(1)).unwrap_or(1)).clamp(12, 34)
+}
+
+struct Pen<'a> {
+    analysed: &'a AnalysedTrial,
+    matrix: &'a Matrix,
+    width: u32,
+    step: u32,
+}
+
+impl Pen<'_> {
+    fn head(&self, tube: TubeRef) -> ChartHead {
+        let label = self.analysed.study.label(tube);
+        ChartHead { name: label.name, code: label.code }
+    }
+
+    /// Every tube with the one partner.
+    fn turned(&self) -> Result<ChartRow, askama::Error> {
+        let partner = self.matrix.columns.first().copied().unwrap_or(TubeRef(0));
+        let cells: Vec<&PairCell> = self.matrix.pairs().collect();
+        let (name, code) = self.title(partner);
+        Ok(ChartRow {
+            name: format!("with {name}"),
+            code,
+            steps: self.ratios(&cells),
+            step_height: self.step,
+            cells: cells
+                .into_iter()
+                .map(|cell| self.cell(cell).map(Some))
+                .collect::<Result<_, _>>()?,
+        })
+    }
+
+    /// Name, and maker with Colour Index names.
+    fn title(&self, tube: TubeRef) -> (String, String) {
+        let label = self.analysed.study.label(tube);
+        let about = [label.maker, label.code].into_iter().filter(|it| !it.is_empty());
+        (label.name, about.collect::<Vec<_>>().join(" · "))
+    }
+
+    /// The ratios beside the steps; none where the ladders differ.
+    fn ratios(&self, cells: &[&PairCell]) -> Vec<String> {
+        let ratios = |cell: &&PairCell| -> Vec<String> {
+            cell.steps.iter().map(|step| ratio(step.parts)).collect()
+        };
+        let first = cells.first().map(ratios).unwrap_or_default();
+        let alike = cells.iter().all(|cell| ratios(cell) == first) && !self.matrix.is_grid;
+        if alike { first } else { Vec::new() }
+    }
+
+    fn row(&self, row: &MatrixRow) -> Result<ChartRow, askama::Error> {
+        let (name, code) = self.title(row.tube);
+        let ladders: Vec<&PairCell> = row.cells.iter().flatten().collect();
+        let cells = row.cells.iter().zip(&self.matrix.columns).map(|(cell, column)| match cell {
+            Some(cell) => self.cell(cell).map(Some),
+            None if self.matrix.is_grid && *column == row.tube => self.alone(row.tube),
+            None => Ok(None),
+        });
+        Ok(ChartRow {
+            name,
+            code,
+            steps: self.ratios(&ladders),
+            step_height: self.step,
+            cells: cells.collect::<Result<_, _>>()?,
+        })
+    }
+
+    fn cell(&self, cell: &PairCell) -> Result<ChartCell, askama::Error> {
+        let [a, b] = cell.pair;
+        let between = 1..cell.steps.len().saturating_sub(1);
+        // The ends of a grid's ladders stand along its middle.
+        let shown = if self.matrix.is_grid { cell.steps.get(between) } else { cell.steps.get(..) };
+        let shown = shown.unwrap_or_default();
+        let squares = shown.iter().map(|step| self.squares(&step.neat, step.pale.as_ref()));
+        let name = |tube: TubeRef| self.analysed.study.label(tube).name;
+        let noted: Vec<String> = shown
+            .iter()
+            .flat_map(|step| [Some(&step.neat), step.pale.as_ref()])
+            .flatten()
+            .filter(|shown| !shown.colour.is_read())
+            .flat_map(|shown| shown.seen.clone())
+            .collect();
+        let svg =
+            self.ladder(format!("{} with {}", name(a), name(b)), (a, b), squares.collect())?;
+        Ok(ChartCell {
+            href: format!("/trials/{}/results/pair/{}-{}", self.analysed.trial.id.0, a.0, b.0),
+            partner: name(b),
+            svg,
+            word: cell.word.map_or_else(String::new, |word| word.word.to_string()),
+            about: cell.word.as_ref().map_or_else(String::new, about),
+            guessed: cell.word.is_some_and(|word| word.said_by != SaidBy::Readings),
+            noted: noted.first().cloned().unwrap_or_default(),
+        })
+    }
+
+    /// A tube alone, along the middle of a grid.
+    fn alone(&self, tube: TubeRef) -> Result<Option<ChartCell>, askama::Error> {
+        let ends = self.matrix.pairs().find_map(|cell| {
+            let last = cell.steps.len().checked_sub(1)?;
+            match cell.pair {
+                [a, _] if a == tube => cell.steps.first(),
+                [_, b] if b == tube => cell.steps.get(last),
+                _ => None,
+            }
+        });
+        let Some(step) = ends else { return Ok(None) };
+        let rows = self.matrix.pairs().map(|cell| cell.steps.len()).max().unwrap_or(3);
+        let squares = self.squares(&step.neat, step.pale.as_ref());
+        let squares = vec![squares; rows.saturating_sub(2).max(1)];
+        let label = self.analysed.study.label(tube);
+        Ok(Some(ChartCell {
+            href: String::new(),
+            partner: "alone".into(),
+            svg: self.ladder(format!("{} alone", label.name), (tube, tube), squares)?,
+            word: String::new(),
+            about: label.code,
+            guessed: false,
+            noted: String::new(),
+        }))
+    }
+
+    fn ladder(
+        &self,
+        title: String,
+        (a, b): (TubeRef, TubeRef),
+        cells: Vec<Vec<LadderCell>>,
+    ) -> Result<String, askama::Error> {
+        let id = format!("{}-{}", a.0, b.0);
+        SmallLadder { title, id, cells, width: self.width, step: self.step }.svg()
+    }
+
+    fn squares(&self, neat: &Shown, pale: Option<&Shown>) -> Vec<LadderCell> {
+        [Some(neat), pale].into_iter().flatten().map(|shown| square(self.analysed, shown)).collect()
+    }
+
+    fn tempered(&self, row: &Tempered) -> Result<TemperedRow, askama::Error> {
+        let name = |tube: TubeRef| self.analysed.study.label(tube).name;
+        let [a, b] = row.base;
+        let temper = name(row.temper);
+        let steps = row.steps.iter().zip(0..).map(|((parts_of, neat, pale), at)| {
+            let id = format!("t{}-{}-{}-{at}", a.0, b.0, row.temper.0);
+            let cells = vec![self.squares(neat, pale.as_ref())];
+            let title = neat.label.clone();
+            let svg = SmallLadder { title, id, cells, width: 104, step: 64 }.svg()?;
+            let label = match *parts_of {
+                none if none < 1e-9 => "none".to_owned(),
+                little => format!("1 : {}", parts((10.0 / little).round() / 10.0)),
+            };
+            Ok((label, svg))
+        });
+        Ok(TemperedRow {
+            title: format!("{} and {}, with more and more {temper}", name(a), name(b)),
+            steps: steps.collect::<Result<_, askama::Error>>()?,
+            said: what_it_did(row, &temper),
+        })
+    }
+}
+
+/// One square with its edge and its words.
+pub(super) fn square(analysed: &AnalysedTrial, shown: &Shown) -> LadderCell {
+    let conditions = analysed.analysis.conditions;
+    let (paint, edge, source) = match &shown.colour {
+        ShownColour::Read { colour, estimated } => {
+            let edge = if *estimated { "estimated" } else { "" };
+            let source = if *estimated { "read, its ratio estimated" } else { "read" };
+            (Some(Paint::of(colour, conditions)), edge, source)
+        }
+        ShownColour::Predicted { lab, typical } => {
+            let source = if *typical { "typical, not read" } else { "predicted, not read" };
+            (Some(Paint::predicted(*lab, conditions)), "predicted", source)
+        }
+        ShownColour::Unknown => (None, "", "not read"),
+    };
+    let remark = paint.as_ref().map_or("", Paint::remark);
+    let lab = shown.colour.lab().map_or_else(String::new, |lab| {
+        format!(": L* {}, a* {}, b* {}", number(lab.l, 1), number(lab.a, 1), number(lab.b, 1))
+    });
+    let seen =
+        if shown.seen.is_empty() { String::new() } else { format!("; {}", shown.seen.join(", ")) };
+    LadderCell { title: format!("{}, {source}{lab}{remark}{seen}", shown.label), paint, edge }
+}
+
+fn about(word: &PairWord) -> String {
+    let at = ratio(word.parts);
+    let chroma = word.chroma.map(|(chroma, _)| format!("C* {}", number(chroma, 0)));
+    match (word.said_by, chroma) {
+        (SaidBy::Readings, Some(chroma)) => format!("{chroma} at {at}"),
+        (SaidBy::Readings, None) => format!("at {at}"),
+        (SaidBy::Eye, _) => format!("by eye, {at}"),
+        (SaidBy::Prediction, _) => format!("predicted, {at}"),
+        (SaidBy::Typical, _) => format!("typical, {at}"),
+    }
+}
+
+/// What the third did, from none to most.
+fn what_it_did(row: &Tempered, temper: &str) -> String {
+    let chroma = |(_, neat, pale): &(f64, Shown, Option<Shown>)| {
+        let shown = pale.as_ref().unwrap_or(neat);
+        Some((shown.colour.lab()?.chroma(), shown.colour.is_read()))
+    };
+    let ends = row.steps.first().and_then(chroma).zip(row.steps.last().and_then(chroma));
+    let Some(((before, read), (after, also_read))) = ends else { return String::new() };
+    let source = if read && also_read { "" } else { ", as predicted" };
+    let word = match after / before.max(1e-6) {
+        share if share < 0.35 => "turns it grey",
+        share if share < 0.85 => "softens it",
+        share if share <= 1.15 => "hardly changes how vivid it is",
+        _ => "makes it more vivid",
+    };
+    format!("{temper} {word}: C* {} to {}{source}.", number(before, 0), number(after, 0))
+}
+
+fn legend(matrix: &Matrix) -> String {
+    let pale = match matrix.pale {
+        Pale::White(white) => format!("Left of each neat, right with white 1 : {}.", parts(white)),
+        Pale::Film => "Left of each thick, right thin.".to_owned(),
+        Pale::None => String::new(),
+    };
+    let shown = || {
+        let steps = matrix.pairs().flat_map(|cell| &cell.steps);
+        steps.flat_map(|step| [Some(&step.neat), step.pale.as_ref()]).flatten()
+    };
+    let any = |of: fn(&ShownColour) -> bool| shown().any(|it| of(&it.colour));
+    let mut words = vec![pale];
+    if any(|colour| matches!(colour, ShownColour::Predicted { typical: true, .. })) {
+        words.push("Dotted: a typical paint of the same pigments, not your tube.".into());
+    } else if any(|colour| matches!(colour, ShownColour::Predicted { .. })) {
+        words.push("Dotted: predicted, not read.".into());
+    }
+    if any(|colour| matches!(colour, ShownColour::Read { estimated: true, .. })) {
+        words.push("Dashed: its ratio was estimated.".into());
+    }
+    if any(|colour| matches!(colour, ShownColour::Unknown)) {
+        words.push("Hatched: not read.".into());
+    }
+    words.retain(|it| !it.is_empty());
+    words.join(" ")
+}
+
+/// `1 : 4`, the smaller of the two as one part; an end is the tube alone.
+pub(super) fn ratio([a, b]: [f64; 2]) -> String {
+    if b == 0.0 {
+        return "alone".into();
+    }
+    if a == 0.0 {
+        return "partner".into();
+    }
+    let least = a.min(b);
+    let part = |value: f64| {
+        let value = value / least;
+        parts(if (value - value.round()).abs() < 0.02 {
+            value.round()
+        } else {
+            (10.0 * value).round() / 10.0
+        })
+    };
+    format!("{} : {}", part(a), part(b))
+}

@@ -1,0 +1,247 @@
+//! A trial without any instrument: planned by a question, seen, compared, and told.
+
+use axum::http::StatusCode;
+
+use crate::common::{Site, fields, form};
+
+/// A site whose tubes are of one medium, with the planner's fields of a question at a pace.
+async fn planned(question: &str, pace: &str, changed: &[(&str, &str)]) -> (Site, String) {
+    let site = Site::with_trial().await;
+    let asked = fields(&site.get("/trials/new").await.text);
+    let mut sent: Vec<(String, String)> = asked
+        .into_iter()
+        .filter(|(name, _)| {
+            !["question", "pace", "tested", "reference", "white"].contains(&name.as_str())
+        })
+        .collect();
+    for (name, value) in [("question", question), ("pace", pace), ("white", "Workshop Titanium")] {
+        sent.push((name.into(), value.into()));
+    }
+    // Another question or pace brings its own choices.
+    let adjusted = fields(&site.post("/trials/adjust", &encoded(&sent)).await.text);
+    let own = ["question", "pace", "white", "palette", "token", "name"];
+    sent.retain(|(name, _)| own.contains(&name.as_str()));
+    sent.extend(adjusted);
+    sent.retain(|(name, _)| changed.iter().all(|(other, _)| other != name));
+    sent.extend(changed.iter().map(|(name, value)| ((*name).to_owned(), (*value).to_owned())));
+    (site, encoded(&sent))
+}
+
+fn encoded(fields: &[(String, String)]) -> String {
+    form(&fields.iter().map(|(name, value)| (name.as_str(), value.as_str())).collect::<Vec<_>>())
+}
+
+const BLUES: [(&str, &str); 3] = [
+    ("tested", "Canopy Ultramarine"),
+    ("tested", "Ultramarine Blue"),
+    ("reference", "Lantern Yellow"),
+];
+
+/// Three choices are enough for a plan, and for its name; what is kept of a plan is a question of one’s own.
+#[tokio::test]
+async fn a_question_tubes_and_a_palette_are_a_plan() {
+    let (site, sent) = planned("mixes", "eye", &BLUES).await;
+    let page = site.get("/trials/new").await.text;
+    assert!(
+        page.contains("What do you want to know?")
+            && !page.contains("<details class=\"adjust\" id=\"adjust-details\" open")
+    );
+    let plan = site.post("/trials", &sent).await;
+    assert_eq!(plan.location.as_deref(), Some("/trials/2/plan"), "{}", plan.text);
+    let plan = site.get("/trials/2/plan").await.text;
+    assert!(plan.contains("Canopy Ultramarine and Ultramarine Blue in mixtures"), "{plan}");
+    // Each pair at 4 : 1 and 1 : 4 with its tints; each blue with its tint; the white; no square of the yellow.
+    assert!(plan.contains("13 swatches, judged by eye."), "{plan}");
+    let mixing = site.get("/trials/2/mixing").await.text;
+    assert!(mixing.contains("4 touches</b>") && !mixing.contains("0.0 ml"), "{mixing}");
+
+    // Kept under a name, with a slip in between; then it is offered, chosen, and forgotten.
+    let changed = [BLUES.as_slice(), &[("own_steps", "3:1, 1:1")]].concat();
+    let (site, sent) = planned("cleanest", "eye", &changed).await;
+    let nameless = site.post("/trials/keep", &sent).await;
+    assert_eq!(nameless.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(nameless.text.contains("give the plan a name") && nameless.text.contains("3:1, 1:1"));
+    let kept =
+        site.post("/trials/keep", &sent.replace("preset_name=", "preset_name=My+greens")).await;
+    assert_eq!(kept.location.as_deref(), Some("/trials/new?question=own-1"));
+    let offered = site.get("/trials/new?question=own-1").await.text;
+    assert!(offered.contains("My greens") && offered.contains("value=\"3:1, 1:1\""));
+    site.post("/trials/kept/1/forget", "").await;
+    assert!(!site.get("/trials/new").await.text.contains("My greens"));
+}
+
+/// The trial follows the medium: water colour is thick and wash, and asks for no white; what covers asks for one.
+#[tokio::test]
+async fn the_medium_decides_between_water_and_white() {
+    let (site, _) = planned("mixes", "eye", &[]).await;
+    for (name, codes, medium) in [
+        ("Wash Yellow", "PY150", "watercolour"),
+        ("Wash Blue", "PB15:3", "watercolour"),
+        ("Poster Yellow", "PY74", "gouache"),
+        ("Poster Blue", "PB29", "gouache"),
+    ] {
+        let tube = [("name", name), ("codes", codes), ("grade", "artist"), ("medium", medium)];
+        site.post("/shelf", &form(&tube)).await;
+    }
+    let asked = fields(&site.get("/trials/new").await.text);
+    let cost = async |tested: &str, reference: &str, white: &str| {
+        let mut sent = asked.clone();
+        sent.retain(|(name, _)| {
+            !["tested", "reference", "white", "steps", "own_steps", "anchors", "opacity"]
+                .contains(&name.as_str())
+        });
+        let chosen = [
+            ("tested", tested),
+            ("reference", reference),
+            ("white", white),
+            ("steps", "own"),
+            ("own_steps", "1:1"),
+            ("whites_alone", "4"),
+        ];
+        sent.retain(|(name, _)| chosen.iter().all(|(other, _)| name != other));
+        sent.extend(chosen.map(|(name, value)| (name.to_owned(), value.to_owned())));
+        site.post("/trials/cost", &encoded(&sent)).await.text
+    };
+    // Thick and wash of two tubes and one mixture, and the bare paper; gouache has tints besides, and the white.
+    let water = cost("Wash Blue", "Wash Yellow", "").await;
+    assert!(water.contains("7 swatches on"), "{water}");
+    let gouache = cost("Poster Blue", "Poster Yellow", "Workshop Titanium").await;
+    assert!(gouache.contains("11 swatches on"), "{gouache}");
+    let acrylic = cost("Canopy Ultramarine", "Lantern Yellow", "").await;
+    assert!(
+        acrylic.contains("tints need a white") || acrylic.contains("Tints need a white"),
+        "{acrylic}"
+    );
+}
+
+/// A grid is a matrix with its names along two sides; tempering is a row of its own.
+#[tokio::test]
+async fn grids_and_temperings_are_drawn_as_they_are_painted() {
+    let four = ["Canopy Ultramarine", "Ultramarine Blue", "Lantern Yellow"]
+        .map(|name| ("grid_tube", name));
+    let chosen = [
+        four.as_slice(),
+        &[
+            ("star", ""),
+            ("grid", "half"),
+            ("temper_a", "Canopy Ultramarine"),
+            ("temper_b", "Lantern Yellow"),
+            ("temper_third", "Ultramarine Blue"),
+            ("temper_parts", "0, 0.08, 0.25"),
+        ],
+    ]
+    .concat();
+    let (site, sent) = planned("free", "eye", &chosen).await;
+    let plan = site.post("/trials", &sent).await;
+    assert_eq!(plan.location.as_deref(), Some("/trials/2/plan"), "{}", plan.text);
+    let results = site.get("/trials/2/results").await.text;
+    // Three pairs, and each tube along the middle.
+    assert_eq!(results.matches("class=\"chart-cell\"").count(), 3 + 3);
+    assert!(results.contains("with more and more Ultramarine Blue"), "{results}");
+    assert!(results.contains("1 : 12.5") && results.contains("1 : 4"));
+    let sheet = site.get("/trials/2/sheets/1.svg").await.text;
+    assert!(sheet.matches(">Ultramarine Blue</text>").count() >= 2, "along two sides: {sheet}");
+    let itself = [
+        ("star", ""),
+        ("temper_a", "Lantern Yellow"),
+        ("temper_b", "Lantern Yellow"),
+        ("temper_third", "Ultramarine Blue"),
+    ];
+    let (site, sent) = planned("free", "eye", &itself).await;
+    let wrong = site.post("/trials/cost", &sent).await.text;
+    assert!(
+        wrong.contains("data-error-for=\"temper-0\">a tube cannot be mixed with itself"),
+        "{wrong}"
+    );
+}
+
+/// What the eye saw is one tap, can be taken back, and stands in the chart in place of a typical word.
+#[tokio::test]
+async fn what_the_eye_saw_stands_in_the_chart() {
+    let (site, sent) = planned("mixes", "eye", &BLUES).await;
+    site.post("/trials", &sent).await;
+    let none = site.post("/trials/2/bench/5/look", "choice=vivid:muted").await;
+    assert_eq!(none.status, StatusCode::CONFLICT, "nothing is painted there yet");
+    for cell in 1..=13 {
+        site.lay(2, cell).await;
+    }
+    let results = site.get("/trials/2/results").await.text;
+    assert!(results.contains("typical, ") && !results.contains("by eye, 1 : 4"), "{results}");
+    // The mixture at 1 : 4 with white, of each pair.
+    let plan = site.get("/trials/2/plan").await.text;
+    assert!(plan.contains("1 : 4 with white 1 : 4"), "{plan}");
+    let mut muted = 0;
+    for cell in 1..=13 {
+        let page = site.get(&format!("/trials/2/bench/{cell}")).await.text;
+        if page.contains("How vivid is it?") {
+            let seen =
+                site.post(&format!("/trials/2/bench/{cell}/look"), "choice=vivid:muted").await;
+            assert_eq!(seen.status, StatusCode::SEE_OTHER);
+            muted += 1;
+        }
+    }
+    assert_eq!(muted, 8, "every mixture, and nothing else");
+    let rubbish = site.post("/trials/2/bench/5/look", "choice=vivid:loud").await;
+    assert_eq!(rubbish.status, StatusCode::BAD_REQUEST);
+    let results = site.get("/trials/2/results").await.text;
+    assert!(results.contains("by eye, ") && results.contains(">muted</b>"), "{results}");
+    assert!(
+        results.contains("Lantern Yellow softens or mutes every tube it was mixed with."),
+        "{results}"
+    );
+    assert!(!results.contains("Expected, not seen yet"));
+}
+
+/// Strength by eye: a range that narrows, never more than five looks, and never a figure.
+#[tokio::test]
+async fn strength_by_eye_is_asked_and_told_as_a_range() {
+    let (site, sent) = planned("stronger", "eye", &BLUES[..2]).await;
+    site.post("/trials", &sent).await;
+    for cell in 1..=13 {
+        site.lay(2, cell).await;
+    }
+    let mut looks = 0;
+    loop {
+        let page = site.get("/trials/2/eye").await.text;
+        if !page.contains("/eye/depth") {
+            break;
+        }
+        let mut answer = fields(&page);
+        answer.retain(|(name, _)| name != "choice" && name != "back");
+        answer.push(("answer".into(), "paler".into()));
+        let said = site.post("/trials/2/eye/depth", &encoded(&answer)).await;
+        assert_eq!(said.status, StatusCode::SEE_OTHER, "{}", said.text);
+        looks += 1;
+    }
+    assert!((1..=5).contains(&looks), "{looks}");
+    let results = site.get("/trials/2/results").await.text;
+    assert!(results.contains("You asked: Which of these is stronger?"));
+    assert!(
+        results.contains("Ultramarine Blue is between") && results.contains("by eye"),
+        "{results}"
+    );
+    let figures = site.get("/trials/2/figures.json").await.text;
+    assert!(!figures.contains("\"equal_depth\":{\"percent\""), "no reading, no figure: {figures}");
+    for wrong in [
+        "first=0/4&second=0/4&answer=same",
+        "first=0&second=1/4&answer=same",
+        "first=0/4&second=1/4&answer=louder",
+        "first=0/4&second=99/4&answer=same",
+    ] {
+        let refused = site.post("/trials/2/eye/depth", wrong).await;
+        assert_eq!(refused.status, StatusCode::BAD_REQUEST, "{wrong}");
+    }
+    // Which is warmer: in degrees by typical paints, and in the user’s own words.
+    let warmer = site.get("/trials/2/eye?about=warmer").await.text;
+    assert!(warmer.contains("lie at the same hue"), "{warmer}");
+    let ask = fields(&warmer);
+    let place =
+        |name: &str| ask.iter().find(|(field, _)| field == name).map(|(_, value)| value.clone());
+    let (first, second) = (place("first").expect("a tube"), place("second").expect("a tube"));
+    for turn in ["first", "second"] {
+        let said = format!("first={first}&second={second}&quality=warmer&answer={turn}");
+        site.post("/trials/2/eye/compare", &said).await;
+    }
+    let torn = site.get("/trials/2/eye?about=warmer").await.text;
+    assert!(torn.contains("contradict each other"), "{torn}");
+}

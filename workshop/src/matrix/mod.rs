@@ -1,0 +1,250 @@
+//! A trial as a chart: every pair as a small ladder, neat and paler, from what was read, what the eye saw and what
+//! is predicted.
+//!
+//! 1. `squares`: what is known of one square.
+//! 2. [`Matrix`]: the tubes under test against their partners, or a palette against itself.
+//! 3. `word`: how vivid a pair is, and who says so.
+
+mod squares;
+mod word;
+
+use std::cell::LazyCell;
+
+use figures::Reach;
+use plan::prior::Prior;
+use plan::{CellNumber, RowAbout};
+use squares::Squares;
+pub use squares::{Shown, ShownColour};
+use study::{FilmKind, Mixture, TubeRef};
+pub use word::{PairWord, SaidBy};
+
+use crate::analysed::AnalysedTrial;
+
+/// Parts of one mixture lie within 3 % of the other's: they stand on one step.
+const SAME: f64 = 0.03;
+
+/// The chart.
+#[derive(Debug)]
+pub struct Matrix {
+    /// The partners, from the left.
+    pub columns: Vec<TubeRef>,
+    /// The tubes, from the top.
+    pub rows: Vec<MatrixRow>,
+    /// Rows and columns are the same tubes.
+    pub is_grid: bool,
+    /// What the right half of each ladder is.
+    pub pale: Pale,
+    /// Two tubes with more and more of a third.
+    pub tempered: Vec<Tempered>,
+}
+
+/// The tubes' ladders with each partner.
+#[derive(Debug)]
+pub struct MatrixRow {
+    /// Which tube.
+    pub tube: TubeRef,
+    /// By column; `None` where the two are not mixed.
+    pub cells: Vec<Option<PairCell>>,
+}
+
+/// One pair.
+#[derive(Debug)]
+pub struct PairCell {
+    /// The two, the row's first.
+    pub pair: [TubeRef; 2],
+    /// From all of the first to all of the second.
+    pub steps: Vec<ChartStep>,
+    /// How vivid it is.
+    pub word: Option<PairWord>,
+}
+
+/// One step of a pair.
+#[derive(Debug)]
+pub struct ChartStep {
+    /// Parts of the first and of the second.
+    pub parts: [f64; 2],
+    /// Thick.
+    pub neat: Shown,
+    /// With white, or thin.
+    pub pale: Option<Shown>,
+}
+
+/// Two tubes with more and more of a third.
+#[derive(Debug)]
+pub struct Tempered {
+    /// The two.
+    pub base: [TubeRef; 2],
+    /// The third.
+    pub temper: TubeRef,
+    /// Its parts to one part of the two, with the colour neat and paler.
+    pub steps: Vec<(f64, Shown, Option<Shown>)>,
+}
+
+/// What stands beside the neat colours.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Pale {
+    /// So many parts of white to one.
+    White(f64),
+    /// A thin film or wash.
+    Film,
+    /// Nothing.
+    None,
+}
+
+/// A mixture of two at a ratio, and the squares that show it.
+struct PairMix {
+    pair: [TubeRef; 2],
+    parts: [f64; 2],
+    neat: Option<CellNumber>,
+    pale: Option<CellNumber>,
+}
+
+impl Matrix {
+    /// The chart of a trial; `prior` says what is predicted where nothing was read.
+    #[must_use]
+    pub fn of(analysed: &AnalysedTrial, prior: &Prior) -> Self {
+        let squares = Squares::of(analysed, prior);
+        let pale = squares.pale;
+        let mixes = pairs(&squares, pale);
+        let tempered = tempered(analysed, &squares, pale);
+        let mut columns: Vec<TubeRef> = mixes.iter().map(|mix| mix.pair[1]).collect();
+        let mut rows: Vec<TubeRef> = mixes.iter().map(|mix| mix.pair[0]).collect();
+        // A tube that stands on both sides: a palette against itself.
+        let is_grid = rows.iter().any(|tube| columns.contains(tube));
+        if is_grid {
+            rows.append(&mut columns);
+            columns.clone_from(&rows);
+        }
+        for tubes in [&mut rows, &mut columns] {
+            tubes.sort_unstable();
+            tubes.dedup();
+        }
+        if is_grid {
+            columns.clone_from(&rows);
+        }
+        let reach = LazyCell::new(|| reach(analysed, prior));
+        let row = |tube: TubeRef| {
+            let cell = |partner: &TubeRef| {
+                let steps = steps(&squares, pale, &mixes, [tube, *partner])?;
+                let pair = [tube, *partner];
+                let word = word::of(analysed, &|| reach.as_ref(), pair, &steps, pale);
+                Some(PairCell { pair, steps, word })
+            };
+            MatrixRow { tube, cells: columns.iter().map(cell).collect() }
+        };
+        let rows = rows.into_iter().map(row).collect();
+        Self { rows, columns, is_grid, pale, tempered }
+    }
+
+    /// Every pair, row by row.
+    pub fn pairs(&self) -> impl Iterator<Item = &PairCell> {
+        self.rows.iter().flat_map(|row| row.cells.iter().flatten())
+    }
+
+    /// One pair.
+    #[must_use]
+    pub fn pair(&self, first: TubeRef, second: TubeRef) -> Option<&PairCell> {
+        self.pairs().find(|cell| cell.pair == [first, second])
+    }
+}
+
+/// What the tubes of the trial could mix, where something is only predicted.
+fn reach(analysed: &AnalysedTrial, prior: &Prior) -> Option<Reach> {
+    let white = prior.known(analysed.study.white?)?.constants.as_ref()?;
+    let tubes = (0..prior.tubes.len()).map(TubeRef);
+    let tubes = tubes.filter(|tube| Some(*tube) != analysed.study.white);
+    let paints: Vec<_> = tubes.filter_map(|it| prior.known(it)?.constants.as_ref()).collect();
+    let film = (prior.surface, prior.paper);
+    Some(Reach::new(prior.conditions, film, white, &paints))
+}
+
+/// Every mixture of two colours that was planned or read, each ratio once.
+fn pairs(squares: &Squares<'_>, pale: Pale) -> Vec<PairMix> {
+    let mut mixes: Vec<PairMix> = Vec::new();
+    for square in squares.all() {
+        let [a, b] = square.colours.as_slice() else { continue };
+        let is_pale = square.is(pale);
+        if !is_pale && !square.is(Pale::None) {
+            continue;
+        }
+        let (pair, parts) = ([a.tube, b.tube], [a.parts, b.parts]);
+        let same = |mix: &PairMix| {
+            mix.pair == pair
+                && ((mix.parts[0] * parts[1]) / (mix.parts[1] * parts[0])).ln().abs() < SAME
+        };
+        let at = mixes.iter().position(same).unwrap_or_else(|| {
+            mixes.push(PairMix { pair, parts, neat: None, pale: None });
+            mixes.len() - 1
+        });
+        let place = if is_pale { &mut mixes[at].pale } else { &mut mixes[at].neat };
+        *place = place.or(square.number);
+    }
+    mixes
+}
+
+/// The ladder of a pair with its ends; `None` where the two are not mixed.
+fn steps(
+    squares: &Squares<'_>,
+    pale: Pale,
+    mixes: &[PairMix],
+    pair: [TubeRef; 2],
+) -> Option<Vec<ChartStep>> {
+    let mut of_pair: Vec<&PairMix> = mixes.iter().filter(|mix| mix.pair == pair).collect();
+    if of_pair.is_empty() {
+        return None;
+    }
+    let ratio = |mix: &PairMix| mix.parts[0] / mix.parts[1];
+    of_pair.sort_by(|one, other| ratio(other).total_cmp(&ratio(one)));
+    let end = |tube: TubeRef, parts: [f64; 2]| {
+        let mixture = Mixture::neat(tube);
+        let number = |of: Pale| squares.number_of(&mixture, of);
+        ChartStep {
+            parts,
+            neat: squares.shown(&mixture, Pale::None, number(Pale::None)),
+            pale: squares.paler(&mixture, pale, number(pale)),
+        }
+    };
+    let between = of_pair.iter().map(|mix| {
+        let mixture = Mixture::of(&[(pair[0], mix.parts[0]), (pair[1], mix.parts[1])]);
+        ChartStep {
+            parts: mix.parts,
+            neat: squares.shown(&mixture, Pale::None, mix.neat),
+            pale: squares.paler(&mixture, pale, mix.pale),
+        }
+    });
+    let first = end(pair[0], [1.0, 0.0]);
+    let last = end(pair[1], [0.0, 1.0]);
+    Some([first].into_iter().chain(between).chain([last]).collect())
+}
+
+/// The rows with more and more of a third tube.
+fn tempered(analysed: &AnalysedTrial, squares: &Squares<'_>, pale: Pale) -> Vec<Tempered> {
+    let Some(plan) = analysed.trial.planned() else { return Vec::new() };
+    let rows = plan.rows.iter().filter_map(|row| match row.about {
+        RowAbout::Temper { base, temper, white: 0.0 } => Some((base, temper, &row.cells)),
+        _ => None,
+    });
+    let mut found: Vec<Tempered> = Vec::new();
+    for (base, temper, cells) in rows {
+        let full = cells.iter().filter_map(|cell| match cell {
+            plan::Cell::First(number) | plan::Cell::Again(number) => plan.swatch(*number),
+            _ => None,
+        });
+        let full: Vec<_> = full.filter(|swatch| swatch.film == FilmKind::Full).collect();
+        if full.is_empty() {
+            continue;
+        }
+        let steps = full.into_iter().map(|swatch| {
+            let of_base: f64 = base.iter().map(|tube| swatch.mixture.parts_of(*tube)).sum();
+            let parts = swatch.mixture.parts_of(temper) / of_base.max(1e-9);
+            let paler = squares.number_of(&swatch.mixture, pale);
+            (
+                parts,
+                squares.shown(&swatch.mixture, Pale::None, Some(swatch.number)),
+                squares.paler(&swatch.mixture, pale, paler),
+            )
+        });
+        found.push(Tempered { base, temper, steps: steps.collect() });
+    }
+    found
+}
