@@ -1,13 +1,13 @@
 //! The carousel workshop's tubes, palette and trials. Only plans are written down here: every reading comes
 //! from the simulated meter.
 
-use bench::{BenchEvent, Next, Task, Tile, Time, Word};
+use bench::{BenchEvent, EyeVividness, Look, Next, Task, Tile, Time, Word};
 use mixing::Sheen;
 use plan::steps::Steps;
 use plan::{Plan, Question, StepChoice, Supply, Tests, Thinning};
 use store::{NewPalette, PaletteId, TrialId, TubeId};
 use study::palette::{PaletteRole, School};
-use study::{ColourIndexName, Grade, Medium, Tube};
+use study::{Basis, ColourIndexName, Grade, Medium, Tube};
 use workshop::{ChartRequest, ThinningRequest, TintRequest, TrialRequest, Workshop, WorkshopError};
 
 /// Maker, name, Colour Index names, grade and volume in ml. One old tube has no code, the earths
@@ -111,8 +111,57 @@ pub(crate) async fn fill(app: &Workshop) -> Result<(), WorkshopError> {
         ..greens
     };
     app.plan_trial(greens).await?;
+    by_eye(app, &shelf, palette).await
+}
+
+/// A Sunday's trial with eyes and a knife: one green against the whole palette, laid and looked at.
+async fn by_eye(app: &Workshop, shelf: &Shelf, palette: PaletteId) -> Result<(), WorkshopError> {
+    let usual = TrialRequest::new("Leaf Green on a Sunday, by eye");
+    let request = TrialRequest {
+        question: Question::Mixes,
+        tested: vec![shelf.get("Leaf Green")],
+        palette: Some(palette),
+        charts: vec![ChartRequest::Star {
+            steps: StepChoice::Fixed(Steps::Own(vec![(4.0, 1.0), (1.0, 4.0)])),
+            third: None,
+        }],
+        thinning: ThinningRequest::ByMedium { alone: vec![4.0], mixtures: vec![4.0] },
+        tests: Tests { opacity: false, lift: false, wet: false },
+        anchors: false,
+        dots: true,
+        repeats: 0,
+        supply: Supply { measure: Basis::Eye, places: 24, ..usual.supply },
+        sheen: Sheen::Satin,
+        ..usual
+    };
+    let id = app.plan_trial(request).await?;
+    lay(app, id, usize::MAX).await?;
+    let trial = app.trial(id).await?;
+    let name = |tube: &study::Part| trial.tubes[tube.tube.0].tube.tube.name.clone();
+    for planned in &trial.swatches {
+        let colours: Vec<String> =
+            planned.swatch.mixture.colours(trial.white()).map(name).collect();
+        let tinted = planned.swatch.mixture.parts().len() > colours.len();
+        let seen = SEEN.iter().find(|(partner, _)| colours.iter().any(|it| it == partner));
+        if let (true, 2, Some((_, word))) = (tinted, colours.len(), seen) {
+            let look = Look::Vividness(*word);
+            app.record(id, BenchEvent::Seen { swatch: planned.swatch.number, look }, None).await?;
+        }
+    }
     Ok(())
 }
+
+/// What the workshop saw of Leaf Green with each of its palette.
+const SEEN: [(&str, EyeVividness); 8] = [
+    ("Lantern Yellow", EyeVividness::Vivid),
+    ("Canvas Yellow Deep", EyeVividness::Vivid),
+    ("Organ Orange", EyeVividness::Muted),
+    ("Saddle Red", EyeVividness::Neutral),
+    ("Plume Magenta", EyeVividness::Neutral),
+    ("Dusk Violet", EyeVividness::Muted),
+    ("Canopy Ultramarine", EyeVividness::Softened),
+    ("Awning Blue", EyeVividness::Softened),
+];
 
 /// Parts of white to one tube alone.
 const ALONE: [f64; 5] = [1.0, 2.0, 4.0, 8.0, 16.0];

@@ -10,7 +10,7 @@ use plan::CellNumber;
 use store::Store;
 use study::{ColourIndexName, State, Tube};
 use tower::ServiceExt as _;
-use workshop::{TrialRequest, Workshop};
+use workshop::{ChartRequest, TintRequest, TrialRequest, Workshop};
 
 type Outcome<T> = Result<T, Box<dyn std::error::Error>>;
 
@@ -40,14 +40,46 @@ async fn workshop() -> Outcome<Workshop> {
     Ok(app)
 }
 
+/// Sixteen tubes, each with each once, half of the squares read: the second trial.
+async fn half_grid(app: &Workshop) -> Outcome<()> {
+    let codes = [
+        "PY3", "PY74", "PY35", "PY43", "PO62", "PO73", "PR254", "PR108", "PR122", "PV19", "PV23",
+        "PB28", "PB15:3", "PG7", "PG18", "PBr7",
+    ];
+    let mut tubes = Vec::new();
+    for code in codes {
+        let codes = ColourIndexName::parse_list(code)?;
+        let tube =
+            Tube { maker: "Four".into(), name: format!("Four {code}"), codes, ..Tube::default() };
+        tubes.push(app.store().add_tube(&tube).await?);
+    }
+    let white =
+        app.store().shelf().await?.iter().find(|it| it.tube.name == "One PW6").map(|it| it.id);
+    let grid = TrialRequest {
+        white,
+        charts: vec![ChartRequest::Grid { tubes, half: true }],
+        tints: TintRequest::None,
+        repeats: 1,
+        ..TrialRequest::new("Half a grid")
+    };
+    let id = app.plan_trial(grid).await?;
+    let count = app.trial(id).await?.swatches.len();
+    for number in (1..=count).step_by(2) {
+        app.read_all(id, CellNumber(number as u32)).await?;
+    }
+    Ok(())
+}
+
 fn results_page(criterion: &mut Criterion) {
     let runtime = tokio::runtime::Runtime::new().unwrap_or_else(|error| unreachable!("{error}"));
     let app = runtime.block_on(workshop()).unwrap_or_else(|error| unreachable!("{error}"));
+    runtime.block_on(half_grid(&app)).unwrap_or_else(|error| unreachable!("{error}"));
     let router = web::router(app);
     // Against a chosen standard nothing is kept, so every figure is worked out for each request.
     for (name, path) in [
         ("results page, figures kept", "/trials/1/results"),
         ("results page, figures worked out", "/trials/1/results?standard=1"),
+        ("matrix of 16 tubes, half grid", "/trials/2/results"),
     ] {
         criterion.bench_function(name, |bencher| {
             bencher.iter(|| {

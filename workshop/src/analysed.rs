@@ -2,7 +2,6 @@
 
 use std::sync::{Arc, OnceLock};
 
-use bench::{PaceEvidence, Run};
 use colour::{Conditions, Hue};
 use figures::finding::{Finding, findings};
 use figures::{Analysis, TubeFigures, analyse_averages};
@@ -25,7 +24,6 @@ pub struct AnalysedTrial {
     averages: Averages,
     prior: OnceLock<Prior>,
     wet_prior: OnceLock<Prior>,
-    pace: OnceLock<PaceEvidence>,
 }
 
 impl AnalysedTrial {
@@ -49,7 +47,6 @@ impl AnalysedTrial {
             averages,
             prior: OnceLock::new(),
             wet_prior: OnceLock::new(),
-            pace: OnceLock::new(),
         }
     }
 
@@ -61,12 +58,6 @@ impl AnalysedTrial {
             State::Dry | State::Lifted => (&self.prior, State::Dry),
         };
         kept.get_or_init(|| learn_averages(&self.study, &self.averages, state))
-    }
-
-    /// What it tells of the user's pace, worked out when it is first asked.
-    #[must_use]
-    pub fn pace(&self) -> PaceEvidence {
-        *self.pace.get_or_init(|| self.trial.run().map(Run::pace).unwrap_or_default())
     }
 
     /// Its readings, averaged.

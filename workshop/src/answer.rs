@@ -3,9 +3,11 @@
 use colour::{Hue, unsigned_distance};
 use figures::VividnessWord;
 use plan::Question;
+use plan::prior::Prior;
 use study::TubeRef;
 use study::numbers::{number, parts};
 
+use crate::alone::{nearest, thick_and_thin, warm_or_cool};
 use crate::analysed::AnalysedTrial;
 use crate::eye::StrengthByEye;
 use crate::matrix::{ChartStep, Matrix, PairCell, PairWord, SaidBy};
@@ -70,13 +72,14 @@ pub fn most_vivid(matrix: &Matrix, hue: f64) -> Vec<VividMixture<'_>> {
     found
 }
 
-/// The answer; `None` where nothing that is known answers it.
+/// The answer; `None` where nothing that is known answers it. `red_is_warm` is the user's convention for blues.
 #[must_use]
 pub fn answer(
     question: Question,
     analysed: &AnalysedTrial,
-    matrix: &Matrix,
+    (matrix, prior): (&Matrix, &Prior),
     strengths: &[StrengthByEye],
+    red_is_warm: bool,
 ) -> Option<Answer> {
     let teller = Teller { analysed, matrix };
     match question {
@@ -84,7 +87,9 @@ pub fn answer(
         Question::Stronger => teller.stronger(strengths),
         Question::Cleanest => teller.cleanest(),
         Question::Neutral => teller.neutral(),
-        Question::Warmer | Question::WhiteAndWater | Question::Replaceable => None,
+        Question::Warmer => warm_or_cool(analysed, prior, red_is_warm),
+        Question::WhiteAndWater => thick_and_thin(analysed),
+        Question::Replaceable => nearest(analysed, prior),
         Question::Free => teller.surprise(),
     }
 }

@@ -10,6 +10,7 @@ use study::{ColourIndexName, State, TubeRef, same_code};
 
 use crate::analysed::AnalysedTrial;
 use crate::error::WorkshopError;
+use crate::learning::learnt;
 use crate::open_trial::OpenTrial;
 use crate::workshop::Workshop;
 
@@ -31,6 +32,8 @@ pub enum EvidenceSource {
     Pigments(String),
     /// A typical paint of these Colour Index names, and no reading.
     Typical(String),
+    /// The same, moved by what the eye said of this tube.
+    Seen(String),
     /// Nowhere.
     Nothing,
 }
@@ -59,7 +62,12 @@ impl Workshop {
         read.retain(|analysed| white_of(analysed) == unit);
         // Fitting K and S of a trial that has not been asked before takes a while.
         let count = tubes.len();
-        let gathered = tokio::task::spawn_blocking(move || gather(&read, &tubes, light, state));
+        let judged = self.judged(trials).await?;
+        let gathered = tokio::task::spawn_blocking(move || {
+            let mut evidence = gather(&read, &tubes, light, state);
+            learn_by_eye(&mut evidence, (&read, &judged), &tubes, light, state);
+            evidence
+        });
         // Where even that fails, nothing is known, and the page is there all the same.
         Ok(gathered.await.unwrap_or_else(|error| {
             tracing::error!(%error, "what earlier trials tell could not be worked out");
@@ -129,6 +137,29 @@ fn gather(
         sources.push(source);
     }
     Evidence { prior, sources }
+}
+
+/// Typical paints become those of the tubes that somebody looked at.
+fn learn_by_eye(
+    evidence: &mut Evidence,
+    (read, judged): (&[Arc<AnalysedTrial>], &[Arc<AnalysedTrial>]),
+    tubes: &[ShelfTube],
+    light: (Conditions, Option<Surface>),
+    state: State,
+) {
+    let prior_of = |analysed: &AnalysedTrial| {
+        let tubes: Vec<ShelfTube> =
+            analysed.trial.tubes.iter().map(|tube| tube.tube.clone()).collect();
+        gather(read, &tubes, light, state).prior
+    };
+    for (at, tube) in tubes.iter().enumerate() {
+        if let EvidenceSource::Typical(code) = &evidence.sources[at]
+            && let Some(known) = learnt(judged, tube, &prior_of)
+        {
+            evidence.sources[at] = EvidenceSource::Seen(code.clone());
+            evidence.prior.tubes[at] = known;
+        }
+    }
 }
 
 /// What predicts best: K and S before strengths before a mass tone alone, and of equals the first.

@@ -66,6 +66,17 @@ pub fn strengths_by_eye(analysed: &AnalysedTrial, prior: &Prior) -> Vec<Strength
     others.iter().filter_map(|tube| strength(analysed, prior, *tube, *standard)).collect()
 }
 
+/// The strengths of those tubes that somebody has judged.
+#[must_use]
+pub fn judged_strengths(analysed: &AnalysedTrial, prior: &Prior) -> Vec<StrengthByEye> {
+    let asked = analysed.trial.run().map(|run| run.depths()).unwrap_or_default();
+    let judged = |tube: &TubeRef| asked.iter().any(|(sample, ..)| sample.tube == *tube);
+    let tubes = judged_tubes(analysed);
+    let Some((standard, others)) = tubes.split_first() else { return Vec::new() };
+    let others = others.iter().filter(|tube| judged(tube));
+    others.filter_map(|tube| strength(analysed, prior, *tube, *standard)).collect()
+}
+
 /// One tube's strength; `None` where the standard's tints cannot be predicted, or one of the two has no tint.
 fn strength(
     analysed: &AnalysedTrial,

@@ -4,7 +4,7 @@
 //! and the demo all work through [`Workshop`].
 //!
 //! 1. [`Workshop`]: the records and the devices; `trials`: trials, analysed and kept; `evidence`: what
-//!    they tell of the tubes.
+//!    they tell of the tubes; `learning`: what the eye told of them.
 //! 2. `planning`: a [`TrialRequest`] to a plan.
 //! 3. `work_order`, `prompt`: what the bench asks for now; `laying`, `events`: what was done there.
 //! 4. `taking`: readings, and `waiting` for a meter that is away; `reading_check`: what a reading says
@@ -12,6 +12,7 @@
 //! 5. [`Matrix`]: a trial as a chart; `eye`: what the eye judged; `answer`: what the trial was made to find out.
 //! 6. `news`: what was recorded, told to whoever listens.
 
+mod alone;
 mod analysed;
 mod answer;
 mod background;
@@ -23,6 +24,7 @@ mod events;
 mod evidence;
 mod eye;
 mod laying;
+mod learning;
 mod matrix;
 mod news;
 mod open_trial;
@@ -36,6 +38,7 @@ mod waiting;
 mod work_order;
 mod workshop;
 
+pub use alone::{LeanBeside, leans};
 pub use analysed::{AnalysedTrial, KnownColour};
 pub use answer::{Answer, VividMixture, WANTED_HUES, answer, most_vivid};
 pub use background::off_the_thread;
@@ -43,7 +46,9 @@ pub use clock::now;
 pub use devices::MeterInfo;
 pub use error::WorkshopError;
 pub use evidence::{Evidence, EvidenceSource};
-pub use eye::{OrderByEye, StrengthByEye, judged_tubes, order_by_eye, strengths_by_eye};
+pub use eye::{
+    OrderByEye, StrengthByEye, judged_strengths, judged_tubes, order_by_eye, strengths_by_eye,
+};
 pub use laying::{LayRequest, Line, PlannedLine, ToMake, left_ml, to_make};
 pub use matrix::{
     ChartStep, Matrix, MatrixRow, PairCell, PairWord, Pale, SaidBy, Shown, ShownColour, Tempered,

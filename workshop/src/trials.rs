@@ -12,6 +12,9 @@ use crate::error::WorkshopError;
 use crate::open_trial::OpenTrial;
 use crate::workshop::Workshop;
 
+/// So many of the newest runs tell of the user's pace.
+const NEWEST: usize = 20;
+
 impl Workshop {
     /// A whole trial; what was read of it before is not read again.
     ///
@@ -132,7 +135,7 @@ impl Workshop {
         Ok(known)
     }
 
-    /// What the runs of some trials and of this one tell of the user's pace.
+    /// What the newest runs of the same kind, and this one, tell of the user's pace.
     ///
     /// # Errors
     /// When the records cannot be read.
@@ -141,9 +144,17 @@ impl Workshop {
         trials: &[TrialSummary],
         trial: &OpenTrial,
     ) -> Result<bench::PaceEvidence, WorkshopError> {
-        let own = trial.run().map(bench::Run::pace).unwrap_or_default();
-        let others = self.telling(trials).await?;
-        let others = others.iter().filter(|analysed| analysed.trial.id != trial.id);
-        Ok(others.fold(own, |pace, analysed| pace.and(analysed.pace())))
+        let mut pace = trial.run().map(bench::Run::pace).unwrap_or_default();
+        // Who weighs is slower than who looks: each pace is learnt from runs of its own kind.
+        let kind = trial.circumstances.protocol.basis;
+        let others =
+            trials.iter().filter(|it| it.stamp.log > 0 && !it.put_away && it.id != trial.id);
+        for summary in others.take(NEWEST) {
+            let Ok(other) = self.trial(summary.id).await else { continue };
+            if other.circumstances.protocol.basis == kind {
+                pace = pace.and(other.run().map(bench::Run::pace).unwrap_or_default());
+            }
+        }
+        Ok(pace)
     }
 }

@@ -12,8 +12,9 @@ use crate::interval::WhyNot;
 const HUE_WINDOW: f64 = 10.0;
 const LIGHTNESS_WINDOW: f64 = 10.0;
 /// Ratios of each pair, by strength, and parts of white with each.
-const RATIOS: usize = 15;
-const WHITES: usize = 15;
+const FINE: usize = 15;
+/// The same where the colours that are judged are predicted themselves: the highest chroma is found a little low.
+const ROUGH: usize = 9;
 /// All pairs of so many tubes are predicted.
 const MOST_TUBES: usize = 24;
 
@@ -81,23 +82,34 @@ impl Reach {
         let tubes = (0..study.tubes.len()).map(TubeRef).filter(|tube| Some(*tube) != study.white);
         let paints: Vec<&Constants> = tubes.filter_map(known).collect();
         let (surface, paper) = (fitted.surface, fitted.paper);
-        Self::new(study.conditions, (surface, paper), white, &paints)
+        Self::with(FINE, study.conditions, (surface, paper), white, &paints)
     }
 
     fn none() -> Self {
         Self(vec![Vec::new(); HUES * LIGHTNESSES])
     }
 
-    /// What some paints can mix with a white, under these conditions, over this paper.
+    /// What some paints can mix with a white, under these conditions, over this paper, for colours that are
+    /// predicted as well.
     #[must_use]
     pub fn new(
+        conditions: Conditions,
+        film: (Option<Surface>, Option<InternalReflectance>),
+        white: &Constants,
+        paints: &[&Constants],
+    ) -> Self {
+        Self::with(ROUGH, conditions, film, white, paints)
+    }
+
+    fn with(
+        steps: usize,
         conditions: Conditions,
         (surface, paper): (Option<Surface>, Option<InternalReflectance>),
         white: &Constants,
         paints: &[&Constants],
     ) -> Self {
         let mut reach = Self::none();
-        let painter = Painter { conditions, white, surface, paper };
+        let painter = Painter { steps, conditions, white, surface, paper };
         let alone = |paint: &&'_ Constants| painter.tints(&[(1.0, *paint)]);
         let tubes: Vec<Alone<'_>> =
             paints.iter().map(|paint| Alone { paint, tints: alone(paint) }).collect();
@@ -105,7 +117,7 @@ impl Reach {
         for (at, Alone { paint: one, tints }) in tubes.iter().enumerate() {
             reach.add(tints);
             for Alone { paint: other, .. } in &tubes[at + 1..] {
-                for share in shares(strength(one), strength(other)) {
+                for share in shares(steps, strength(one), strength(other)) {
                     reach.add(&painter.tints(&[(1.0 - share, one), (share, other)]));
                 }
             }
@@ -184,6 +196,7 @@ fn most_vivid(mut tubes: Vec<Alone<'_>>) -> Vec<Alone<'_>> {
 
 /// Paints predicted colours.
 struct Painter<'a> {
+    steps: usize,
     conditions: Conditions,
     white: &'a Constants,
     surface: Option<Surface>,
@@ -196,9 +209,9 @@ impl Painter<'_> {
         let white = |step: usize| match step {
             0 => 0.0,
             // From 1 : 0.125 to 1 : 64.
-            _ => 0.125 * 512_f64.powf((step - 1) as f64 / (WHITES - 2) as f64),
+            _ => 0.125 * 512_f64.powf((step - 1) as f64 / (self.steps - 2) as f64),
         };
-        (0..WHITES).map(|step| self.colour(colours, white(step))).collect()
+        (0..self.steps).map(|step| self.colour(colours, white(step))).collect()
     }
 
     fn colour(&self, colours: &[(f64, &Constants)], white: f64) -> Lab {
@@ -218,9 +231,9 @@ fn strength(paint: &Constants) -> f64 {
 }
 
 /// Shares of the second tube at which the two matter as 1 : 32 to 32 : 1.
-fn shares(one: f64, other: f64) -> impl Iterator<Item = f64> {
-    (0..RATIOS).map(move |step| {
-        let by_strength = 1024_f64.powf(step as f64 / (RATIOS - 1) as f64) / 32.0;
+fn shares(steps: usize, one: f64, other: f64) -> impl Iterator<Item = f64> {
+    (0..steps).map(move |step| {
+        let by_strength = 1024_f64.powf(step as f64 / (steps - 1) as f64) / 32.0;
         let parts = by_strength * one / other;
         parts / (1.0 + parts)
     })

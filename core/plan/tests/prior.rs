@@ -3,8 +3,8 @@
 #[path = "../../study/tests/common/mod.rs"]
 mod common;
 
-use colour::{Conditions, ciede2000};
-use plan::prior::{Prior, PriorLevel, learn};
+use colour::{Conditions, Lab, ciede2000};
+use plan::prior::{Known, Prior, PriorLevel, learn};
 use plan::{Chart, Design, Plan, Remark, StepChoice, StepSource, Thinning};
 use study::{Backing, Mixture, TubeRef};
 
@@ -43,7 +43,7 @@ fn colours_alone_are_strengths_and_give_themselves_back() {
     ];
     for (mixture, lab) in read {
         let told = prior.colour(&mixture).expect("predicted");
-        let error = ciede2000(told, colour::Lab::from_axes(lab)).value();
+        let error = ciede2000(told, Lab::from_axes(lab)).value();
         assert!(error < 1.5, "{mixture:?}: {told:?}, {error}");
     }
     // A mixture is darker than a straight blend, and its hue lies between its parents'.
@@ -115,4 +115,63 @@ fn a_guess_serves_for_steps_and_not_for_likeness() {
     let ladder = &plan(&with(true), 0, 3).ladders[0];
     assert_eq!(ladder.source, StepSource::Strengths);
     assert!(ladder.unevenness().expect("predicted") < 1.1, "{ladder:?}");
+}
+
+/// A tube that lies off its typical paint is told of by the eye: how strong it looked, which way it leaned. What is
+/// predicted of it comes nearer to it, and surer.
+#[test]
+fn a_typical_paint_learns_from_the_eye() {
+    use colour::signed_shift;
+    use plan::prior::{EyeEvidence, adapted};
+    let mut prior = Prior::nothing(2, Conditions::D65_10);
+    let tube = TubeRef(0);
+    let white = Some(TubeRef(1));
+    let tint = Mixture::of(&[(tube, 1.0), (TubeRef(1), 4.0)]);
+    for pigment in ["PB29", "PY74", "PR254", "PG7", "PV23"] {
+        prior.tubes[0] = Known::typical([pigment]).expect("a typical paint");
+        prior.tubes[1] = Known::typical(["PW6"]).expect("a typical white");
+        let typical = prior.colour(&tint).expect("predicted");
+        let unmoved = adapted(&prior, (tube, white), &[], &|_| None).expect("typical");
+        assert!(
+            unmoved.ln_load.0.abs() < 1e-9 && unmoved.hue.0.abs() < 0.5,
+            "{pigment}: {unmoved:?}"
+        );
+        for (ln, shift) in [(0.6, 9.0), (-0.6, -9.0), (0.5, -9.0)] {
+            // What the tube really is: the same paint moved by a lot of sure evidence.
+            let sure =
+                [EyeEvidence::Load { ln, sigma: 0.02 }, EyeEvidence::Hue { shift, sigma: 0.5 }];
+            let truth = adapted(&prior, (tube, white), &sure, &|_| None).expect("typical").known;
+            let really = Prior { tubes: vec![truth, prior.tubes[1].clone()], ..prior.clone() };
+            let really = really.colour(&tint).expect("predicted");
+            // What the eye can say of it.
+            let said = [
+                EyeEvidence::Load { ln, sigma: 0.3 },
+                EyeEvidence::Hue { shift: shift.signum() * 8.0, sigma: 8.0 },
+            ];
+            let learnt = adapted(&prior, (tube, white), &said, &|_| None).expect("typical");
+            assert!(
+                learnt.ln_load.1 < unmoved.ln_load.1 && learnt.hue.1 < unmoved.hue.1,
+                "narrower"
+            );
+            assert!(
+                learnt.known.level == PriorLevel::Typical && learnt.known.guessed,
+                "still typical"
+            );
+            let now = Prior { tubes: vec![learnt.known, prior.tubes[1].clone()], ..prior.clone() };
+            let now = now.colour(&tint).expect("predicted");
+            let (before, after) =
+                (ciede2000(typical, really).value(), ciede2000(now, really).value());
+            assert!(after < before, "{pigment}, {ln}, {shift}: {before} before, {after} after");
+            let turn = signed_shift(typical.hue().expect("a hue"), now.hue().expect("a hue"));
+            assert!(turn * shift > 0.0, "{pigment}: turned by {turn} for {shift}");
+        }
+    }
+    // A mixture that looks greyer than typical paints make it moves the curves toward where it is greyer.
+    let pair = Mixture::of(&[(tube, 1.0), (TubeRef(1), 4.0)]);
+    let chroma = |lab: Lab| Some(lab.chroma() / 60.0);
+    let dull = [EyeEvidence::Vividness { mixture: pair.clone(), share: 0.1, sigma: 0.1 }];
+    let duller = adapted(&prior, (tube, white), &dull, &chroma).expect("typical").known;
+    let before = prior.colour(&pair).expect("predicted").chroma();
+    let after = Prior { tubes: vec![duller, prior.tubes[1].clone()], ..prior.clone() };
+    assert!(after.colour(&pair).expect("predicted").chroma() < before);
 }

@@ -190,6 +190,9 @@ async fn what_the_eye_saw_stands_in_the_chart() {
         "{results}"
     );
     assert!(!results.contains("Expected, not seen yet"));
+    // The typical paints of these tubes have learnt from it, and are typical still.
+    let cost = site.post("/trials/cost", &sent).await.text;
+    assert!(cost.contains("a typical PB29, as you saw it"), "{cost}");
 }
 
 /// Strength by eye: a range that narrows, never more than five looks, and never a figure.
@@ -233,7 +236,7 @@ async fn strength_by_eye_is_asked_and_told_as_a_range() {
     }
     // Which is warmer: in degrees by typical paints, and in the user’s own words.
     let warmer = site.get("/trials/2/eye?about=warmer").await.text;
-    assert!(warmer.contains("lie at the same hue"), "{warmer}");
+    assert!(warmer.contains("Canopy Ultramarine, as typical paints do"), "{warmer}");
     let ask = fields(&warmer);
     let place =
         |name: &str| ask.iter().find(|(field, _)| field == name).map(|(_, value)| value.clone());

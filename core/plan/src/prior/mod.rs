@@ -4,8 +4,10 @@
 //! model, K and S in 36 bands; where a tube's spectra are missing, each of its readings is taken to
 //! be the smoothest reflectance of its colour ([`colour::Reflectance::smoothest`]).
 
+mod adapt;
 mod learn;
 
+pub use adapt::{Adapted, EyeEvidence, adapted};
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 pub use learn::{learn, learn_averages};
 use mixing::typical::typical_constants;

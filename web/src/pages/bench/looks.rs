@@ -79,6 +79,11 @@ pub(crate) fn asked(
         asks.push(vividness(looks.vividness, colour, conditions)?);
         asks.extend(lean(looks.lean, colour, conditions)?);
     }
+    let white = mixture.white_per_colour(trial.white()).unwrap_or_default();
+    if !mixed && white > 0.0 {
+        // Only a tint shows which way a dark tube leans.
+        asks.extend(lean(looks.lean, colour, conditions)?);
+    }
     let is_dry = run.dry_time(number).is_none_or(|due| due <= now);
     if *prompt != Prompt::Lay && is_dry {
         asks.push(dried(looks.drying)?);

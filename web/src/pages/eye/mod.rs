@@ -17,7 +17,12 @@ use crate::frame::{Frame, Heading, Room};
 use crate::token::sent;
 
 /// The setting that says which blue is called warm.
-pub(crate) const WARM: &str = "warm";
+const WARM: &str = "warm";
+
+/// The user calls the blue that leans red the warm one, as most charts teach.
+pub(crate) async fn red_is_warm(app: &Workshop) -> Result<bool, PageError> {
+    Ok(app.store().setting(WARM).await?.as_deref() != Some("green"))
+}
 
 /// What is compared.
 #[derive(Debug, Default, Deserialize)]
@@ -42,7 +47,7 @@ pub(crate) async fn page(
     let quality = about.about.parse::<Quality>().ok();
     let quality = if strengths.is_empty() { quality.or(Some(Quality::Warmer)) } else { quality };
     let order = quality.map(|quality| order_by_eye(&analysed, quality));
-    let warm = app.store().setting(WARM).await?;
+    let red_is_warm = red_is_warm(&app).await?;
     Ok(EyePage::new(
         frame,
         heading,
@@ -50,7 +55,7 @@ pub(crate) async fn page(
         &evidence.prior,
         &strengths,
         order.as_ref(),
-        warm.as_deref(),
+        red_is_warm,
     ))
 }
 

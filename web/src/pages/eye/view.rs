@@ -2,12 +2,10 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use colour::signed_shift;
 use figures::by_eye::most_questions;
-use figures::finding::toward;
 use plan::prior::Prior;
-use study::{Mixture, Part, Quality, SeenTint, TubeRef};
-use workshop::{AnalysedTrial, OrderByEye, StrengthByEye, judged_tubes};
+use study::{Quality, SeenTint, TubeRef};
+use workshop::{AnalysedTrial, OrderByEye, StrengthByEye, judged_tubes, leans};
 
 use crate::frame::{Frame, Heading};
 use crate::words::{number, parts};
@@ -58,7 +56,7 @@ impl EyePage {
         prior: &Prior,
         strengths: &[StrengthByEye],
         order: Option<&OrderByEye>,
-        warm: Option<&str>,
+        red_is_warm: bool,
     ) -> Self {
         let teller = Teller { analysed };
         let mut tabs = Vec::new();
@@ -103,8 +101,11 @@ impl EyePage {
             silent: silent.to_owned(),
             said,
             warm: is_warmer.then(|| WarmChoice {
-                red: warm != Some("green"),
-                leans: teller.leans(prior, warm != Some("green")),
+                red: red_is_warm,
+                leans: leans(analysed, prior, red_is_warm)
+                    .iter()
+                    .map(|lean| lean.sentence(analysed))
+                    .collect(),
             }),
             last,
             frame,
@@ -229,46 +230,5 @@ impl Teller<'_> {
             ));
         }
         said
-    }
-
-    /// `Ultramarine leans red by 6° beside Canopy Ultramarine: the warmer of the two.`
-    fn leans(&self, prior: &Prior, red_is_warm: bool) -> Vec<String> {
-        let tubes = judged_tubes(self.analysed);
-        let Some((standard, others)) = tubes.split_first() else { return Vec::new() };
-        let white = self.analysed.study.white;
-        let hue = |tube: TubeRef| {
-            let truest = self.analysed.tube(tube).and_then(|it| it.truest_tint()?.colour.lab.hue());
-            let tint = || {
-                let white = Part { tube: white?, parts: 4.0 };
-                prior.colour(&Mixture::new([Part { tube, parts: 1.0 }, white]))?.hue()
-            };
-            truest.map(|hue| (hue, "")).or_else(|| Some((tint()?, ", as typical paints do")))
-        };
-        let Some((beside, _)) = hue(*standard) else { return Vec::new() };
-        let told = others.iter().filter_map(|tube| {
-            let (own, source) = hue(*tube)?;
-            let shift = signed_shift(beside, own);
-            let name = self.name(*tube);
-            if shift.abs() < 2.0 {
-                return Some(format!("{name} and {} lie at the same hue.", self.name(*standard)));
-            }
-            let lean = toward(beside, shift);
-            let is_blue = (222.0..312.0).contains(&beside.degrees());
-            let word = warm_word(lean, red_is_warm || !is_blue);
-            Some(format!(
-                "{name} leans {lean} by {}° beside {}{source}: {word}.",
-                number(shift.abs(), 0),
-                self.name(*standard)
-            ))
-        });
-        told.collect()
-    }
-}
-
-/// Warm or cool: what leans red or yellow is warm. Of blues some call the one that leans green the warm one.
-fn warm_word(lean: &str, red_is_warm: bool) -> &'static str {
-    match (lean, red_is_warm) {
-        ("red" | "yellow", true) | ("green", false) => "the warmer of the two",
-        _ => "the cooler of the two",
     }
 }

@@ -199,6 +199,7 @@ impl PaintRow {
         let known = match (&worked.evidence.sources[need.tube.0], constants) {
             (EvidenceSource::Nothing, _) => "not read yet".to_owned(),
             (EvidenceSource::Typical(codes), _) => format!("a typical {codes}"),
+            (EvidenceSource::Seen(codes), _) => format!("a typical {codes}, as you saw it"),
             (EvidenceSource::Pigments(other), _) => format!("guessed from {other}"),
             (EvidenceSource::Readings(_), Some(_)) if is_white => "reference white".into(),
             (EvidenceSource::Readings(_), Some((PriorLevel::KAndS, constants))) => {

@@ -285,7 +285,7 @@ mod tests {
         );
         assert_eq!((&switched.tested, switched.was_pace.as_str()), (&form.tested, "measured"));
         assert!(presets.differs(&switched));
-        let as_usual = PlanForm { own_steps: "4:1, 1:4".into(), ..form.clone() };
+        let as_usual = PlanForm { own_steps: "4:1, 1:4".into(), ..form };
         assert!(!presets.differs(&presets.switched(as_usual)));
         for question in Question::ALL {
             for pace in PlanPace::ALL {

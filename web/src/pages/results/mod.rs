@@ -30,6 +30,7 @@ use workshop::{AnalysedTrial, Evidence, Matrix, Workshop, off_the_thread};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
+use crate::pages::eye;
 
 /// The tube that stands at 100 %; empty for the first of the same pigments.
 #[derive(Debug, Default, Deserialize)]
@@ -50,6 +51,8 @@ pub(crate) struct Told {
     pub analysed: Arc<AnalysedTrial>,
     pub evidence: Evidence,
     pub matrix: Matrix,
+    /// The blue that leans red is called the warm one.
+    pub red_is_warm: bool,
 }
 
 impl Told {
@@ -62,11 +65,12 @@ impl Told {
         let analysed = analysed(app, frame, id, chosen).await?;
         let state = study::State::Dry;
         let evidence = app.evidence_for(&frame.trials, &analysed.trial, state).await?;
+        let red_is_warm = eye::red_is_warm(app).await?;
         let work = {
             let analysed = Arc::clone(&analysed);
             move || {
                 let matrix = Matrix::of(&analysed, &evidence.prior);
-                Self { analysed, evidence, matrix }
+                Self { analysed, evidence, matrix, red_is_warm }
             }
         };
         Ok(off_the_thread(work).await?)

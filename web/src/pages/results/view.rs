@@ -5,7 +5,7 @@ use askama_web::WebTemplate;
 use plan::Question;
 use store::Role;
 use study::TubeRef;
-use workshop::{StrengthByEye, answer, strengths_by_eye};
+use workshop::{StrengthByEye, answer, judged_strengths};
 
 use super::by_eye::ByEye;
 use super::chart::Chart;
@@ -52,12 +52,13 @@ struct FindingText {
 
 impl ResultsPage {
     pub fn new(frame: Frame, heading: Heading, told: &Told) -> Result<Self, askama::Error> {
-        let Told { analysed, evidence, matrix } = told;
+        let Told { analysed, evidence, matrix, red_is_warm } = told;
         let question =
             analysed.trial.plan.as_ref().map_or(Question::Free, |planned| planned.design.question);
-        let strengths: Vec<StrengthByEye> = strengths_by_eye(analysed, &evidence.prior);
+        let strengths: Vec<StrengthByEye> = judged_strengths(analysed, &evidence.prior);
         let by_eye = ByEye::of(&analysed.trial);
-        let answered = answer(question, analysed, matrix, &strengths);
+        let known = (matrix, &evidence.prior);
+        let answered = answer(question, analysed, known, &strengths, *red_is_warm);
         let mut findings: Vec<FindingText> = analysed
             .findings
             .iter()
@@ -105,7 +106,7 @@ impl ResultsPage {
             racks,
             facts,
             mixtures,
-            can_judge: !strengths.is_empty() || workshop::judged_tubes(analysed).len() > 1,
+            can_judge: analysed.trial.plan.is_some() && workshop::judged_tubes(analysed).len() > 1,
             notes: analysed.analysis.warnings.iter().map(ToString::to_string).collect(),
         })
     }

@@ -1,0 +1,162 @@
+//! Typical paints that learn from the eye: how strong a tube looked, which way it leaned and how vivid its mixtures
+//! were move the load of its typical paint, and shift its curves along the wavelength. Still typical (ours).
+
+use colour::{BANDS, Hue, Lab, signed_shift};
+use mixing::Constants;
+use mixing::typical::{HUE_SIGMA, LOAD_SIGMA};
+use study::{Mixture, TubeRef};
+
+use super::{Known, Prior, PriorLevel};
+
+/// What the eye said of a tube.
+#[derive(Debug, Clone, PartialEq)]
+pub enum EyeEvidence {
+    /// ln of its load beside its typical paint's, with one standard deviation.
+    Load {
+        /// ln of the load.
+        ln: f64,
+        /// One standard deviation of it.
+        sigma: f64,
+    },
+    /// Its tint 1 : 4 lies so many degrees from its typical paint's, with one standard deviation.
+    Hue {
+        /// Degrees, positive from red over yellow to green.
+        shift: f64,
+        /// One standard deviation of it.
+        sigma: f64,
+    },
+    /// A mixture with it has this share, 0 to 1, of the highest chroma that the tubes reach there.
+    Vividness {
+        /// The mixture.
+        mixture: Mixture,
+        /// The share that the word stands for.
+        share: f64,
+        /// One standard deviation of it.
+        sigma: f64,
+    },
+}
+
+/// Loads and shifts that are tried: so many each way of the typical paint.
+const EACH_WAY: i32 = 5;
+/// As far as so many standard deviations.
+const FARTHEST: f64 = 2.5;
+/// Curves shift by so many nm at most, whatever their hue does.
+const MOST_NM: f64 = 25.0;
+/// Bands lie so many nm apart.
+const BAND_NM: f64 = 10.0;
+
+/// A typical paint, moved by what the eye said.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Adapted {
+    /// What is known now.
+    pub known: Known,
+    /// ln of its load beside the typical paint's, with one standard deviation.
+    pub ln_load: (f64, f64),
+    /// How far its hue lies from the typical paint's, degrees, with one standard deviation.
+    pub hue: (f64, f64),
+}
+
+/// A tube's typical paint after some evidence; `None` where the tube is not known by a typical paint alone.
+/// `share` tells how vivid a colour is beside the most vivid that the tubes reach there.
+#[must_use]
+pub fn adapted(
+    prior: &Prior,
+    (tube, white): (TubeRef, Option<TubeRef>),
+    evidence: &[EyeEvidence],
+    share: &dyn Fn(Lab) -> Option<f64>,
+) -> Option<Adapted> {
+    let known = prior.known(tube).filter(|known| known.level == PriorLevel::Typical)?;
+    let typical = known.constants.as_ref()?;
+    let mut moved = prior.clone();
+    let mut with = |constants: Constants, mixture: &Mixture| {
+        moved.tubes.get_mut(tube.0)?.constants = Some(constants);
+        moved.colour(mixture)
+    };
+    let tint = match white {
+        Some(white) => Mixture::of(&[(tube, 1.0), (white, 4.0)]),
+        None => Mixture::neat(tube),
+    };
+    let own_hue = with(typical.clone(), &tint)?.hue();
+    let mut turned = |nm: f64| -> f64 {
+        let hue = with(shifted(typical, nm), &tint).and_then(Lab::hue);
+        own_hue.zip(hue).map_or(0.0, |(own, hue): (Hue, Hue)| signed_shift(own, hue))
+    };
+    // How far a shift of 5 nm turns the tint says what ± 8° are in nm.
+    let slope = (turned(5.0) - turned(-5.0)) / 10.0;
+    let sigma_nm =
+        if slope.abs() > 0.1 { (HUE_SIGMA / slope.abs()).min(MOST_NM / FARTHEST) } else { 4.0 };
+    let mut sum = Sums::default();
+    for load_step in -EACH_WAY..=EACH_WAY {
+        for shift_step in -EACH_WAY..=EACH_WAY {
+            let unit = |step: i32| f64::from(step) * FARTHEST / f64::from(EACH_WAY);
+            let (load_units, shift_units) = (unit(load_step), unit(shift_step));
+            let (ln_load, nm) = (LOAD_SIGMA * load_units, sigma_nm * shift_units);
+            let mut ln_weight = -(load_units.powi(2) + shift_units.powi(2)) / 2.0;
+            let hue = slope * nm;
+            for said in evidence {
+                let off = match said {
+                    EyeEvidence::Load { ln, sigma } => (ln_load - ln) / sigma,
+                    EyeEvidence::Hue { shift, sigma } => (hue - shift) / sigma,
+                    EyeEvidence::Vividness { mixture, share: word, sigma } => {
+                        let constants = loaded(&shifted(typical, nm), ln_load);
+                        let found = with(constants, mixture).and_then(share);
+                        found.map_or(0.0, |found| (found.min(1.0) - word) / sigma)
+                    }
+                };
+                ln_weight -= off.powi(2) / 2.0;
+            }
+            sum.add(ln_weight.exp(), ln_load, nm);
+        }
+    }
+    let ((ln_load, load_sigma), (nm, nm_sigma)) = sum.means()?;
+    let constants = loaded(&shifted(typical, nm), ln_load);
+    Some(Adapted {
+        known: Known { constants: Some(constants), ..known.clone() },
+        ln_load: (ln_load, load_sigma),
+        hue: (slope * nm, slope.abs() * nm_sigma),
+    })
+}
+
+/// Weighted sums of two quantities and their squares.
+#[derive(Default)]
+struct Sums {
+    weight: f64,
+    load: [f64; 2],
+    shift: [f64; 2],
+}
+
+impl Sums {
+    fn add(&mut self, weight: f64, load: f64, shift: f64) {
+        self.weight += weight;
+        for (sums, value) in [(&mut self.load, load), (&mut self.shift, shift)] {
+            sums[0] += weight * value;
+            sums[1] += weight * value * value;
+        }
+    }
+
+    fn means(&self) -> Option<((f64, f64), (f64, f64))> {
+        let of = |sums: [f64; 2]| {
+            let mean = sums[0] / self.weight;
+            (mean, (sums[1] / self.weight - mean * mean).max(0.0).sqrt())
+        };
+        (self.weight > 0.0).then(|| (of(self.load), of(self.shift)))
+    }
+}
+
+fn loaded(paint: &Constants, ln_load: f64) -> Constants {
+    let load = ln_load.exp();
+    Constants { k: paint.k.map(|k| k * load), s: paint.s.map(|s| s * load), ..paint.clone() }
+}
+
+/// The curves moved toward longer wavelengths by so many nm; the ends stay as they are.
+fn shifted(paint: &Constants, nm: f64) -> Constants {
+    let moved = |curve: &[f64; BANDS]| -> [f64; BANDS] {
+        std::array::from_fn(|band| {
+            let place = (band as f64 - nm / BAND_NM).clamp(0.0, (BANDS - 1) as f64);
+            let below = (place as usize).min(BANDS - 2);
+            let part = place - below as f64;
+            curve[below] + part * (curve[below + 1] - curve[below])
+        })
+    };
+    Constants { k: moved(&paint.k), s: moved(&paint.s), ..paint.clone() }
+}

@@ -1,0 +1,172 @@
+//! Tubes beside each other, each alone: which way they lean, which is nearest, what white and water do.
+
+use colour::{Lab, ciede2000, signed_shift};
+use figures::finding::toward;
+use plan::prior::{Prior, PriorLevel};
+use store::Role;
+use study::numbers::number;
+use study::{Mixture, Part, TubeRef};
+
+use crate::analysed::AnalysedTrial;
+use crate::answer::Answer;
+use crate::eye::judged_tubes;
+
+/// Hues nearer than this count as the same, degrees (ours).
+const SAME_HUE: f64 = 2.0;
+/// Tints are compared at so many parts of white.
+const TINT: f64 = 4.0;
+
+/// Which way a tube leans beside another.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LeanBeside {
+    /// Which tube.
+    pub tube: TubeRef,
+    /// Beside which.
+    pub standard: TubeRef,
+    /// Degrees, positive from red over yellow to green.
+    pub shift: f64,
+    /// Toward which colour; empty where both lie at the same hue.
+    pub toward: &'static str,
+    /// By the user's convention.
+    pub is_warmer: bool,
+    /// One of the two is known by a typical paint only.
+    pub typical: bool,
+}
+
+/// Every judged tube beside the first, as far as their hues are known. `red_is_warm` is the convention for blues:
+/// the one that leans red is called the warm one, or else the one that leans green.
+#[must_use]
+pub fn leans(analysed: &AnalysedTrial, prior: &Prior, red_is_warm: bool) -> Vec<LeanBeside> {
+    let tubes = judged_tubes(analysed);
+    let Some((standard, others)) = tubes.split_first() else { return Vec::new() };
+    let hue = |tube: TubeRef| {
+        let read = analysed.tube(tube).and_then(|it| it.truest_tint()?.colour.lab.hue());
+        let tint = || prior.colour(&tint(analysed, tube))?.hue();
+        read.map(|hue| (hue, false))
+            .or_else(|| Some((tint()?, prior.level([tube]) == Some(PriorLevel::Typical))))
+    };
+    let Some((beside, also_typical)) = hue(*standard) else { return Vec::new() };
+    let is_blue = (222.0..312.0).contains(&beside.degrees());
+    let lean = |tube: &TubeRef| {
+        let (own, typical) = hue(*tube)?;
+        let shift = signed_shift(beside, own);
+        let toward = if shift.abs() < SAME_HUE { "" } else { toward(beside, shift) };
+        let is_warmer = match toward {
+            "green" => is_blue && !red_is_warm,
+            "red" | "yellow" => red_is_warm || !is_blue,
+            _ => false,
+        };
+        let typical = typical || also_typical;
+        Some(LeanBeside { tube: *tube, standard: *standard, shift, toward, is_warmer, typical })
+    };
+    others.iter().filter_map(lean).collect()
+}
+
+impl LeanBeside {
+    /// `Ultramarine leans red by 6° beside Canopy Ultramarine: the warmer of the two.`
+    #[must_use]
+    pub fn sentence(&self, analysed: &AnalysedTrial) -> String {
+        let name = |tube: TubeRef| analysed.study.label(tube).name;
+        let (tube, standard) = (name(self.tube), name(self.standard));
+        let source = if self.typical { ", as typical paints do" } else { "" };
+        if self.toward.is_empty() {
+            return format!("{tube} and {standard} lie at the same hue{source}.");
+        }
+        let word = if self.is_warmer { "the warmer of the two" } else { "the cooler of the two" };
+        format!(
+            "{tube} leans {} by {}° beside {standard}{source}: {word}.",
+            self.toward,
+            number(self.shift.abs(), 0)
+        )
+    }
+}
+
+/// Warm or cool, and beside what.
+pub(crate) fn warm_or_cool(
+    analysed: &AnalysedTrial,
+    prior: &Prior,
+    red_is_warm: bool,
+) -> Option<Answer> {
+    let mut leans = leans(analysed, prior, red_is_warm);
+    leans.sort_by(|one, other| other.shift.abs().total_cmp(&one.shift.abs()));
+    let mut sentences = leans.iter().map(|lean| lean.sentence(analysed));
+    let sentence = sentences.next()?;
+    Some(Answer { sentence, evidence: sentences.take(2).collect::<Vec<_>>().join(" ") })
+}
+
+/// What white and water do: how it covers, lifts, dries and granulates, as far as the eye saw it.
+pub(crate) fn thick_and_thin(analysed: &AnalysedTrial) -> Option<Answer> {
+    let run = analysed.trial.run()?;
+    let white = analysed.study.white;
+    let told = |tube: TubeRef| {
+        let mut words: Vec<String> = Vec::new();
+        for planned in &analysed.trial.swatches {
+            let swatch = &planned.swatch;
+            let mut colours = swatch.mixture.colours(white);
+            let alone =
+                colours.next().is_some_and(|part| part.tube == tube) && colours.next().is_none();
+            let Some(square) = run.square(swatch.number).filter(|_| alone) else { continue };
+            words.extend(square.bar.map(|bar| bar.class().to_owned()));
+            words.extend(square.looks.lift.map(|it| it.to_string()));
+            words.extend(square.grain.map(|grain| format!("granulation {grain}")));
+            words.extend(square.looks.drying.map(|it| it.to_string()));
+            words.extend(square.looks.lean.map(|it| format!("its tint leans toward {it}")));
+        }
+        words.dedup();
+        let name = analysed.study.label(tube).name;
+        (!words.is_empty()).then(|| format!("{name}: {}.", words.join(", ")))
+    };
+    let mut sentences = judged_tubes(analysed).into_iter().filter_map(told);
+    let sentence = sentences.next()?;
+    let rest: Vec<String> = sentences.take(2).collect();
+    Some(Answer { sentence, evidence: format!("By eye. {}", rest.join(" ")).trim().to_owned() })
+}
+
+/// The tube of the palette that lies nearest, in its tint: whether a mixture can stand in is for a recipe.
+pub(crate) fn nearest(analysed: &AnalysedTrial, prior: &Prior) -> Option<Answer> {
+    let tube = judged_tubes(analysed).into_iter().next()?;
+    let own = colour(analysed, prior, tube)?;
+    let places = (0..analysed.trial.tubes.len()).map(TubeRef);
+    let references = places.filter(|it| analysed.trial.tubes[it.0].role == Role::Reference);
+    let mut found: Vec<(f64, TubeRef, bool)> = references
+        .filter_map(|it| {
+            let (lab, read) = colour(analysed, prior, it)?;
+            Some((ciede2000(own.0, lab).value(), it, read && own.1))
+        })
+        .collect();
+    found.sort_by(|one, other| one.0.total_cmp(&other.0));
+    let (apart, nearest, read) = found.first()?;
+    let name = |tube: TubeRef| analysed.study.label(tube).name;
+    let sentence = if *apart <= study::CLOSE {
+        format!(
+            "{} looks like {} in its tint (ΔE00 {}).",
+            name(tube),
+            name(*nearest),
+            number(*apart, 1)
+        )
+    } else {
+        format!(
+            "No tube of the palette looks like {}: the nearest is {}, ΔE00 {} in its tint.",
+            name(tube),
+            name(*nearest),
+            number(*apart, 0)
+        )
+    };
+    let source = if *read { "Read." } else { "Predicted, not read." };
+    let evidence = format!("{source} Whether a mixture can stand in for it takes a recipe.");
+    Some(Answer { sentence, evidence })
+}
+
+fn tint(analysed: &AnalysedTrial, tube: TubeRef) -> Mixture {
+    let white = analysed.study.white.map(|white| Part { tube: white, parts: TINT });
+    Mixture::new([Part { tube, parts: 1.0 }].into_iter().chain(white))
+}
+
+/// The tint of a tube, and whether it was read.
+fn colour(analysed: &AnalysedTrial, prior: &Prior, tube: TubeRef) -> Option<(Lab, bool)> {
+    let mixture = tint(analysed, tube);
+    match analysed.averages().dry_averaged(&mixture) {
+        Some(read) => Some((read.colour.lab, true)),
+        None => Some((prior.colour(&mixture)?, false)),
+    }
+}

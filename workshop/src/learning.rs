@@ -1,0 +1,156 @@
+//! What the eye judged in earlier trials, for typical paints to learn from.
+
+use std::sync::Arc;
+
+use bench::{EyeVividness, Lean};
+use colour::Lab;
+use figures::Reach;
+use figures::finding::toward;
+use mixing::typical::LOAD_SIGMA;
+use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, adapted};
+use store::{ShelfTube, TrialSummary};
+use study::{Mixture, TubeRef, same_code};
+
+use crate::analysed::AnalysedTrial;
+use crate::error::WorkshopError;
+use crate::eye::judged_strengths;
+use crate::workshop::Workshop;
+
+/// So many of the newest trials are asked what was seen in them.
+const NEWEST: usize = 12;
+/// A word for a lean stands for so many degrees, with this standard deviation (ours).
+const LEANS: f64 = 8.0;
+const LEANS_SIGMA: f64 = 8.0;
+/// One standard deviation of the share of the highest chroma that a word for vividness stands for (ours).
+const WORD_SIGMA: f64 = 0.15;
+
+impl Workshop {
+    /// The newest trials in which somebody judged something by eye.
+    pub(crate) async fn judged(
+        &self,
+        trials: &[TrialSummary],
+    ) -> Result<Vec<Arc<AnalysedTrial>>, WorkshopError> {
+        let mut judged = Vec::new();
+        for summary in trials.iter().filter(|it| it.stamp.log > 0 && !it.put_away) {
+            let Ok(trial) = self.trial(summary.id).await else { continue };
+            let any = trial.run().is_some_and(|run| {
+                let seen = run.lays().iter().any(|(number, _)| {
+                    run.square(*number).is_some_and(|it| !it.looks.words().is_empty())
+                });
+                seen || !run.depths().is_empty()
+            });
+            if !any {
+                continue;
+            }
+            match self.analysed(summary).await {
+                Ok(analysed) => judged.push(analysed),
+                Err(WorkshopError::NotAnalysed | WorkshopError::NotWorkedOut(_)) => {}
+                Err(error) => return Err(error),
+            }
+            if judged.len() == NEWEST {
+                break;
+            }
+        }
+        Ok(judged)
+    }
+}
+
+/// What a tube's typical paint becomes by the newest trial that tells something of it.
+pub(crate) fn learnt(
+    judged: &[Arc<AnalysedTrial>],
+    tube: &ShelfTube,
+    prior_of: &dyn Fn(&AnalysedTrial) -> Prior,
+) -> Option<Known> {
+    judged.iter().find_map(|analysed| {
+        let place = analysed.trial.tubes.iter().position(|it| it.tube.id == tube.id)?;
+        let prior = prior_of(analysed);
+        let seen = Seen { analysed, prior: &prior, tube: TubeRef(place) };
+        let evidence = seen.evidence();
+        if evidence.is_empty() {
+            return None;
+        }
+        let reach = seen.reach();
+        let share = |lab: Lab| Some(reach.as_ref()?.vividness(lab).ok()?.share);
+        let white = analysed.study.white;
+        Some(adapted(&prior, (TubeRef(place), white), &evidence, &share)?.known)
+    })
+}
+
+struct Seen<'a> {
+    analysed: &'a AnalysedTrial,
+    prior: &'a Prior,
+    tube: TubeRef,
+}
+
+impl Seen<'_> {
+    fn evidence(&self) -> Vec<EyeEvidence> {
+        let mut evidence = self.strengths();
+        let Some(run) = self.analysed.trial.run() else { return evidence };
+        let white = self.analysed.study.white;
+        for (number, _) in run.lays() {
+            let (Some(square), Some(mixture)) = (run.square(*number), run.mixture(*number)) else {
+                continue;
+            };
+            let colours: Vec<TubeRef> = mixture.colours(white).map(|part| part.tube).collect();
+            if !colours.contains(&self.tube) {
+                continue;
+            }
+            if colours.len() == 1 {
+                evidence.extend(square.looks.lean.and_then(|lean| self.lean(lean, mixture)));
+            } else if let Some(word) = square.looks.vividness {
+                let (mixture, share) = (mixture.clone(), share_of(word));
+                evidence.push(EyeEvidence::Vividness { mixture, share, sigma: WORD_SIGMA });
+            }
+        }
+        evidence
+    }
+
+    /// A lean of the tube's own tint, from the typical paint's.
+    fn lean(&self, lean: Lean, mixture: &Mixture) -> Option<EyeEvidence> {
+        let hue = self.prior.colour(mixture)?.hue()?;
+        let word = lean.to_string();
+        let way = [1.0, -1.0].into_iter().find(|way| toward(hue, *way) == word)?;
+        Some(EyeEvidence::Hue { shift: way * LEANS, sigma: LEANS_SIGMA })
+    }
+
+    /// Strengths against a tube of the same pigments, whose own load may be off as well.
+    fn strengths(&self) -> Vec<EyeEvidence> {
+        let code = |tube: TubeRef| self.analysed.trial.tubes[tube.0].tube.tube.code();
+        let mut evidence = Vec::new();
+        for it in judged_strengths(self.analysed, self.prior) {
+            let (Some([low, high]), true) =
+                (it.range, same_code(&code(it.tube), &code(it.standard)))
+            else {
+                continue;
+            };
+            let (middle, sigma) = (f64::midpoint(low.ln(), high.ln()), (high / low).ln() / 3.92);
+            let unknown = self.prior.level([it.standard]) == Some(PriorLevel::Typical);
+            let sigma = if unknown { sigma.hypot(LOAD_SIGMA) } else { sigma };
+            if it.tube == self.tube {
+                evidence.push(EyeEvidence::Load { ln: middle, sigma });
+            } else if it.standard == self.tube {
+                evidence.push(EyeEvidence::Load { ln: -middle, sigma });
+            }
+        }
+        evidence
+    }
+
+    fn reach(&self) -> Option<Reach> {
+        let prior = self.prior;
+        let white = prior.known(self.analysed.study.white?)?.constants.as_ref()?;
+        let tubes = (0..prior.tubes.len()).map(TubeRef);
+        let tubes = tubes.filter(|tube| Some(*tube) != self.analysed.study.white);
+        let paints: Vec<_> = tubes.filter_map(|it| prior.known(it)?.constants.as_ref()).collect();
+        Some(Reach::new(prior.conditions, (prior.surface, prior.paper), white, &paints))
+    }
+}
+
+/// The share of the highest chroma in the middle of what each word stands for.
+fn share_of(word: EyeVividness) -> f64 {
+    match word {
+        EyeVividness::Vivid => 0.93,
+        EyeVividness::Softened => 0.72,
+        EyeVividness::Muted => 0.47,
+        EyeVividness::Neutral => 0.18,
+    }
+}
