@@ -25,9 +25,21 @@ impl ServedWorkshop {
     /// # Errors
     /// When no port or no folder is to be had.
     pub async fn open() -> Result<Self, Box<dyn Error>> {
+        Self::with(|app| app.with_meter(SimulatedMeter::new(1, MixingTable::default()))).await
+    }
+
+    /// The same without any instrument, as most users have it.
+    ///
+    /// # Errors
+    /// When no port or no folder is to be had.
+    pub async fn without_meter() -> Result<Self, Box<dyn Error>> {
+        Self::with(|app| app).await
+    }
+
+    async fn with(devices: impl FnOnce(Workshop) -> Workshop) -> Result<Self, Box<dyn Error>> {
         let folder = tempfile::tempdir()?;
         let store = Store::open(&folder.path().join("workshop.db")).await?;
-        let app = Workshop::new(store).with_meter(SimulatedMeter::new(1, MixingTable::default()));
+        let app = devices(Workshop::new(store));
         let listener = TcpListener::bind("127.0.0.1:0").await?;
         let address = listener.local_addr()?;
         let server = tokio::spawn(async move {

@@ -189,6 +189,8 @@ impl Pen<'_> {
             .collect();
         let svg =
             self.ladder(format!("{} with {}", name(a), name(b)), (a, b), squares.collect())?;
+        // The word below the ladder need not be noted once more.
+        let said = cell.word.map_or_else(String::new, |word| word.word.to_string());
         Ok(ChartCell {
             href: format!("/trials/{}/results/pair/{}-{}", self.analysed.trial.id.0, a.0, b.0),
             partner: name(b),
@@ -196,7 +198,7 @@ impl Pen<'_> {
             word: cell.word.map_or_else(String::new, |word| word.word.to_string()),
             about: cell.word.as_ref().map_or_else(String::new, about),
             guessed: cell.word.is_some_and(|word| word.said_by != SaidBy::Readings),
-            noted: noted.first().cloned().unwrap_or_default(),
+            noted: noted.into_iter().find(|it| *it != said).unwrap_or_default(),
         })
     }
 
