@@ -15,8 +15,14 @@ const TUBES: &str = "Leaf Green, PG36\nLantern Yellow, PY74\nCanvas Yellow Deep,
     Awning Blue, PB15:3\nWorkshop Titanium, PW6\n";
 
 const PALETTE: [&str; 8] = [
-    "Lantern Yellow", "Canvas Yellow Deep", "Organ Orange", "Saddle Red", "Plume Magenta", "Dusk Violet",
-    "Canopy Ultramarine", "Awning Blue",
+    "Lantern Yellow",
+    "Canvas Yellow Deep",
+    "Organ Orange",
+    "Saddle Red",
+    "Plume Magenta",
+    "Dusk Violet",
+    "Canopy Ultramarine",
+    "Awning Blue",
 ];
 
 /// A browser whose presses are counted: a field that is filled is one, as a list is pasted.
@@ -161,7 +167,11 @@ async fn tempering_and_a_grid_of_six() -> Outcome {
             hand.click("half grid").await?;
         }
         for (at, (css, tube)) in (1..).zip(fields) {
-            let css = if css.is_empty() { format!("#grid_tube div:nth-child({at}) input") } else { css.to_owned() };
+            let css = if css.is_empty() {
+                format!("#grid_tube div:nth-child({at}) input")
+            } else {
+                css.to_owned()
+            };
             hand.fill(&css, tube).await?;
         }
         browser.shows("#verdict", "at the table.").await?;
@@ -170,7 +180,12 @@ async fn tempering_and_a_grid_of_six() -> Outcome {
         let trial = browser.address().await?.replace("/plan", "");
         browser.open(&format!("{trial}/results")).await?;
         if what == "temper" {
-            browser.shows(".tempered h2", "Awning Blue and Lantern Yellow, with more and more Saddle Red").await?;
+            browser
+                .shows(
+                    ".tempered h2",
+                    "Awning Blue and Lantern Yellow, with more and more Saddle Red",
+                )
+                .await?;
             browser.counts(".tempered figure", 3).await?;
             browser.shows(".tempered p", "as predicted.").await?;
         } else {

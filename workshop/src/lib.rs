@@ -52,6 +52,7 @@ pub use eye::{
 pub use laying::{LayRequest, Line, PlannedLine, ToMake, left_ml, to_make};
 pub use matrix::{
     ChartStep, Matrix, MatrixRow, PairCell, PairWord, Pale, SaidBy, Shown, ShownColour, Tempered,
+    painted_squares,
 };
 pub use news::{News, Subscription};
 pub use open_trial::OpenTrial;

@@ -5,7 +5,7 @@ use std::fmt;
 use colour::{Hue, signed_shift};
 
 use crate::shelf::HueFamily;
-use crate::{ColourIndexName, TubeLabel, same_code, short_names};
+use crate::{ColourIndexName, Medium, TubeLabel, same_code, short_names};
 
 /// How a palette is put together.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
@@ -17,7 +17,7 @@ pub enum School {
     SplitWithOrangeAndViolet,
     /// One magenta, one yellow, one cyan-leaning blue, and a white.
     ThreePrimaries,
-    /// Any three to eight tubes and a white.
+    /// Any three to twenty-four tubes and a white.
     Free,
 }
 
@@ -34,7 +34,7 @@ short_names!(
 /// Fewest colours of a free palette.
 const FEWEST: usize = 3;
 /// Most colours of a free palette.
-const MOST: usize = 8;
+const MOST: usize = 24;
 
 impl School {
     /// As people call it.
@@ -199,6 +199,8 @@ pub struct Filled {
     pub label: TubeLabel,
     /// Hue of its truest tint, where it has been read.
     pub hue: Option<Hue>,
+    /// What it is bound with.
+    pub medium: Medium,
 }
 
 /// What is missing, doubled or crossed in a palette.
@@ -269,8 +271,12 @@ pub fn palette_remarks(school: School, filled: &[Filled]) -> Vec<PaletteRemark> 
 fn missing(school: School, filled: &[Filled]) -> Vec<PaletteRemark> {
     let has = |role: PaletteRole| filled.iter().any(|it| it.role == role);
     let mut remarks = Vec::new();
+    // Water takes the place of white in transparent water colour.
+    let transparent =
+        !filled.is_empty() && filled.iter().all(|it| it.medium == Medium::Watercolour);
     for role in school.roles() {
-        if role != PaletteRole::Any && !has(role) {
+        let needed = role != PaletteRole::Any && !(role == PaletteRole::White && transparent);
+        if needed && !has(role) {
             remarks.push(PaletteRemark::Missing(role));
         }
     }

@@ -2,7 +2,7 @@
 
 use colour::Hue;
 use study::palette::{Filled, PaletteRole, School, palette_remarks};
-use study::{ColourIndexName, TubeLabel};
+use study::{ColourIndexName, Medium, TubeLabel};
 
 fn filled(role: PaletteRole, tube: i64, name: &str, code: &str, hue: Option<f64>) -> Filled {
     Filled {
@@ -10,6 +10,7 @@ fn filled(role: PaletteRole, tube: i64, name: &str, code: &str, hue: Option<f64>
         tube,
         label: TubeLabel { name: name.into(), maker: "Tidewell".into(), code: code.into() },
         hue: hue.map(Hue::from_degrees),
+        medium: Medium::Acrylic,
     }
 }
 
@@ -105,6 +106,21 @@ fn what_is_missing_doubled_or_crossed_is_said() {
     }
     assert_eq!(remarks(School::Free, &any(4)), [""; 0]);
     assert_eq!(remarks(School::ThreePrimaries, &[]).len(), 4);
+    // Water takes the place of white in water colour (common practice, no source).
+    let of = |medium: Medium| {
+        let primaries = [
+            (PaletteRole::Yellow, "PY3"),
+            (PaletteRole::Magenta, "PR122"),
+            (PaletteRole::Cyan, "PB15:3"),
+        ];
+        let filled = (1..)
+            .zip(primaries)
+            .map(|(tube, (role, code))| Filled { medium, ..filled(role, tube, code, code, None) });
+        remarks(School::ThreePrimaries, &filled.collect::<Vec<_>>())
+    };
+    assert_eq!(of(Medium::Watercolour), [""; 0]);
+    assert_eq!(of(Medium::Gouache), ["Missing: white."]);
+    assert_eq!(School::Free.roles().len(), 24 + 1, "up to twenty-four colours");
 }
 
 #[test]

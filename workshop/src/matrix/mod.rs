@@ -148,6 +148,14 @@ impl Matrix {
     }
 }
 
+/// Every square of a trial that is painted on paper, as its chart shows it.
+#[must_use]
+pub fn painted_squares(analysed: &AnalysedTrial, prior: &Prior) -> Vec<(CellNumber, Shown)> {
+    let squares = Squares::of(analysed, prior);
+    let numbers = analysed.trial.swatches.iter().map(|planned| planned.swatch.number);
+    numbers.filter_map(|number| Some((number, squares.square(number)?))).collect()
+}
+
 /// What the tubes of the trial could mix, where something is only predicted.
 fn reach(analysed: &AnalysedTrial, prior: &Prior) -> Option<Reach> {
     let white = prior.known(analysed.study.white?)?.constants.as_ref()?;

@@ -152,12 +152,20 @@ impl<'a> Squares<'a> {
     /// Some colours neat or paler, as far as anything is known of them.
     pub fn shown(&self, colours: &Mixture, pale: Pale, number: Option<CellNumber>) -> Shown {
         let film = if pale == Pale::Film { FilmKind::Thin } else { FilmKind::Full };
-        let planned = self.with_white(colours, pale);
+        self.mixture(self.with_white(colours, pale), film, number)
+    }
+
+    /// The square of a number, where it is painted on paper.
+    pub fn square(&self, number: CellNumber) -> Option<Shown> {
+        let swatch = &number.of(&self.analysed.trial.swatches)?.swatch;
+        let painted = swatch.backing == Backing::Paper && !swatch.mixture.is_bare();
+        painted.then(|| self.mixture(swatch.mixture.clone(), swatch.film, Some(number)))
+    }
+
+    fn mixture(&self, planned: Mixture, film: FilmKind, number: Option<CellNumber>) -> Shown {
         let run = self.analysed.trial.run();
         // What was really put together is where its reading stands.
-        let held = number
-            .and_then(|number| run?.mixture(number).cloned())
-            .unwrap_or_else(|| planned.clone());
+        let held = number.and_then(|number| run?.mixture(number).cloned()).unwrap_or(planned);
         let done = number.and_then(|number| run?.square(number));
         let labels = &self.analysed.study.tubes;
         let label = mixture_label(&held, Backing::Paper, film, labels, self.analysed.study.white);

@@ -101,6 +101,7 @@ impl Understood<'_> {
             tube: tube.id.0,
             label: tube.tube.label(),
             hue: hue(tube),
+            medium: tube.tube.medium,
         };
         self.filled.iter().map(role).collect()
     }

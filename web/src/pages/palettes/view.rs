@@ -177,6 +177,13 @@ struct RoleField {
 }
 
 impl FormPage {
+    /// Roles that stand on the page at once: a long free palette is folded.
+    const SHOWN: usize = 9;
+
+    fn more_are_filled(roles: &[RoleField]) -> bool {
+        roles.iter().skip(Self::SHOWN).any(|role| !role.value.trim().is_empty())
+    }
+
     pub fn new(
         frame: Frame,
         form: PaletteForm,

@@ -5,6 +5,7 @@ mod list_view;
 mod mixing;
 mod overview;
 mod sheets;
+pub(super) use sheets::drawings as drawn_sheets;
 mod squares;
 
 use std::num::NonZeroUsize;

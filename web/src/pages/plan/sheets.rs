@@ -90,7 +90,7 @@ pub(super) fn for_pdf(trial: &OpenTrial, from: usize) -> Result<Vec<Drawing>, Pa
 }
 
 /// So many sheets of a trial's plan from a number on, and how many there are in all.
-pub(super) fn drawings(
+pub(crate) fn drawings(
     trial: &OpenTrial,
     from: usize,
     most: usize,

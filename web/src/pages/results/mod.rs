@@ -1,7 +1,8 @@
 //! Results: the answer, the chart, and what opens at an address of its own.
 //!
 //! 1. `view`: the answer to what was asked, the chart of all pairs, the tubes in short.
-//! 2. `one_pair`, `alone`, `vivid`: a pair step by step, the tubes alone, the most vivid mixtures of a hue.
+//! 2. `one_pair`, `alone`, `vivid`, `painted`: a pair step by step, the tubes alone, the most vivid mixtures of a
+//!    hue, the chart on its sheets.
 //! 3. `chart`, `rack`, `pairs`, `tubes`, `mixtures`, `by_eye`: their parts as finished text.
 
 mod alone;
@@ -9,6 +10,7 @@ mod by_eye;
 mod chart;
 mod mixtures;
 mod one_pair;
+mod painted;
 mod pairs;
 mod rack;
 mod tubes;
@@ -21,6 +23,7 @@ use alone::AlonePage;
 use axum::Json;
 use axum::extract::{Path, Query, State};
 use one_pair::PairPage;
+use painted::PaintedPage;
 use serde::Deserialize;
 use store::{StoreError, TrialId, TubeId};
 use study::TubeRef;
@@ -122,6 +125,17 @@ pub(crate) async fn vivid(
     let told = Told::of(&app, &frame, id, &Chosen::default()).await?;
     let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
     Ok(VividPage::new(frame, heading, &told, &wanted.hue)?)
+}
+
+/// The chart in the layout of its sheets.
+pub(crate) async fn sheets(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+) -> Result<PaintedPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let told = Told::of(&app, &frame, id, &Chosen::default()).await?;
+    let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
+    PaintedPage::new(frame, heading, &told)
 }
 
 /// Every figure for other programs.

@@ -43,6 +43,8 @@ pub(crate) struct ResultsPage {
     /// Hues that vivid mixtures may be looked up for.
     pairs: bool,
     can_judge: bool,
+    /// It has sheets.
+    planned: bool,
 }
 
 struct FindingText {
@@ -106,6 +108,7 @@ impl ResultsPage {
             racks,
             facts,
             mixtures,
+            planned: analysed.trial.plan.is_some(),
             can_judge: analysed.trial.plan.is_some() && workshop::judged_tubes(analysed).len() > 1,
             notes: analysed.analysis.warnings.iter().map(ToString::to_string).collect(),
         })
