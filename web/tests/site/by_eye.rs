@@ -230,6 +230,7 @@ async fn strength_by_eye_is_asked_and_told_as_a_range() {
         "first=0&second=1/4&answer=same",
         "first=0/4&second=1/4&answer=louder",
         "first=0/4&second=99/4&answer=same",
+        "first=0/1e300&second=1/4&answer=same",
     ] {
         let refused = site.post("/trials/2/eye/depth", wrong).await;
         assert_eq!(refused.status, StatusCode::BAD_REQUEST, "{wrong}");

@@ -92,6 +92,10 @@ pub(crate) async fn depth(
     let (sample, standard) =
         tints.ok_or_else(|| unknown("these are no two tints of this trial"))?;
     in_trial(&app, id, [sample.tube, standard.tube]).await?;
+    let trial = app.trial(TrialId(id)).await?;
+    if [sample, standard].iter().any(|tint| view::square_of(&trial, *tint).is_none()) {
+        return Err(unknown("this trial has no such tint to be held beside another"));
+    }
     let event = BenchEvent::Depth { sample, standard, answer };
     app.record(TrialId(id), event, sent(&form.token)).await?;
     Ok(Redirect::to(&format!("/trials/{id}/eye?about=strength")).into_response())

@@ -3,9 +3,10 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use figures::by_eye::most_questions;
+use plan::CellNumber;
 use plan::prior::Prior;
 use study::{Quality, SeenTint, TubeRef};
-use workshop::{AnalysedTrial, OrderByEye, StrengthByEye, judged_tubes, leans};
+use workshop::{AnalysedTrial, OpenTrial, OrderByEye, StrengthByEye, judged_tubes, leans};
 
 use crate::frame::{Frame, Heading};
 use crate::words::{number, parts};
@@ -114,6 +115,19 @@ impl EyePage {
     }
 }
 
+/// The square that shows a tint.
+pub(super) fn square_of(trial: &OpenTrial, tint: SeenTint) -> Option<CellNumber> {
+    let white = trial.white();
+    let found = trial.swatches.iter().find(|planned| {
+        let mixture = &planned.swatch.mixture;
+        let mut colours = mixture.colours(white);
+        let first = colours.next().is_some_and(|part| part.tube == tint.tube);
+        let parts = mixture.white_per_colour(white).unwrap_or_default();
+        first && colours.next().is_none() && figures::same_parts(parts, tint.white)
+    });
+    found.map(|it| it.swatch.number)
+}
+
 struct Teller<'a> {
     analysed: &'a AnalysedTrial,
 }
@@ -123,23 +137,11 @@ impl Teller<'_> {
         self.analysed.study.label(tube).name
     }
 
-    /// The number of the square that shows a tint.
-    fn square(&self, tint: SeenTint) -> String {
-        let white = self.analysed.study.white;
-        let found = self.analysed.trial.swatches.iter().find(|planned| {
-            let mixture = &planned.swatch.mixture;
-            let mut colours = mixture.colours(white);
-            let alone = colours.next().is_some_and(|part| part.tube == tint.tube)
-                && colours.next().is_none();
-            let parts = mixture.white_per_colour(white).unwrap_or_default();
-            alone && figures::same_parts(parts, tint.white)
-        });
-        found.map_or_else(String::new, |it| format!(" (square {})", it.swatch.number))
-    }
-
     fn tint(&self, tint: SeenTint) -> String {
         let name = self.name(tint.tube);
-        format!("{name} with white 1 : {}{}", parts(tint.white), self.square(tint))
+        let square = square_of(&self.analysed.trial, tint);
+        let square = square.map_or_else(String::new, |it| format!(" (square {it})"));
+        format!("{name} with white 1 : {}{square}", parts(tint.white))
     }
 
     fn tints(&self, strengths: &[StrengthByEye]) -> Option<Question> {

@@ -30,6 +30,9 @@ pub(super) fn question_words(question: plan::Question) -> &'static str {
     presets::words(question).0
 }
 
+/// Bytes of the choices that are kept as a plan of one's own.
+const LARGEST_KEPT: usize = 100_000;
+
 /// What a new plan may start from.
 #[derive(Debug, Deserialize)]
 pub(crate) struct Start {
@@ -184,6 +187,12 @@ pub(crate) async fn keep(
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     }
     let text = presets.kept(&form).map_err(|error| PageError::Form(error.to_string()))?;
+    if text.len() > LARGEST_KEPT {
+        return Err(PageError::TooLarge(
+            "these choices are too long to be kept as a plan of your own; nothing was stored"
+                .into(),
+        ));
+    }
     let id = app.store().once(once.as_deref()).keep_preset(name, &text).await?;
     Ok(Redirect::to(&format!("/trials/new?question=own-{id}")).into_response())
 }
