@@ -7,7 +7,7 @@ use study::{Mixture, TubeRef};
 
 use crate::charts::{Cell, Row, Squares};
 use crate::costs::{Costs, PaintNeed};
-use crate::design::{Chart, Design, StepChoice, Thinning};
+use crate::design::{Chart, Design, Question, StepChoice, Thinning};
 use crate::error::PlanError;
 use crate::filling::fill_in_order;
 use crate::ladder::Ladder;
@@ -77,6 +77,7 @@ impl Plan {
                 *minutes = costs.table_minutes;
             }
         }
+        remarks.extend(too_few_to_compare(design));
         remarks.extend(poor_fits(prior, &costs));
         if !work.by_residue {
             remarks.push(Remark::CustomaryOrder { unread: unread(prior, &costs) });
@@ -239,6 +240,22 @@ fn not_enough(costs: &Costs, left_ml: &[Option<f64>]) -> Vec<Remark> {
         })
     };
     costs.paint.iter().filter_map(lacking).collect()
+}
+
+/// Which is stronger takes two tubes, and more than one tint of each.
+fn too_few_to_compare(design: &Design) -> Option<Remark> {
+    if design.question != Question::Stronger {
+        return None;
+    }
+    let alone = design.charts.iter().find_map(|chart| match chart {
+        Chart::Tints(tubes) => Some(tubes.len()),
+        _ => None,
+    })?;
+    match &design.thinning {
+        _ if alone < 2 => Some(Remark::OneTube),
+        Thinning::White { alone, .. } if alone.len() < 2 => Some(Remark::OneTint),
+        _ => None,
+    }
 }
 
 fn poor_fits(prior: &Prior, costs: &Costs) -> Vec<Remark> {

@@ -51,6 +51,10 @@ pub enum Remark {
         /// Those tubes.
         tubes: Vec<TubeRef>,
     },
+    /// It is asked which of several is stronger, and there is one.
+    OneTube,
+    /// It is asked which is stronger, and each has one tint.
+    OneTint,
     /// The paint dries longer than a day: dry readings are another day's work.
     AnotherDay {
         /// Days until everything is dry.
@@ -104,6 +108,14 @@ impl Remark {
                     "Too little was read yet of {of}: steps, order and predicted colours are those of \
                      typical paints of the same pigments, and not of your tubes."
                 )
+            }
+            Self::OneTube => {
+                "One tube alone is neither strong nor weak: choose two or more to compare.".into()
+            }
+            Self::OneTint => {
+                "One tint of each tells little of their strength: three or more, such as \
+                              1, 4 and 16 parts of white, tell it as a range."
+                    .into()
             }
             Self::AnotherDay { days } => format!(
                 "The paint takes about {days:.0} days to dry: the dry readings are another day’s \

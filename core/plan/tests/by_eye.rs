@@ -4,7 +4,8 @@ use colour::Conditions;
 use plan::prior::{Known, Prior};
 use plan::steps::Steps;
 use plan::{
-    Cell, Chart, Design, Pace, PileKind, Plan, Source, StepChoice, Supply, Tests, Thinning, Work,
+    Cell, Chart, Design, Pace, PileKind, Plan, Question, Remark, Source, StepChoice, Supply, Tests,
+    Thinning, Work,
 };
 use study::{Basis, Medium, Mixture, TubeRef};
 
@@ -164,6 +165,22 @@ fn pairs_and_triads_have_their_squares() {
         let firsts = squares.filter(|cell| matches!(cell, Cell::First(_))).count();
         assert_eq!(firsts, plan.costs.swatches, "{what}");
     }
+}
+
+/// What cannot be compared is said before paint is spent.
+#[test]
+fn strength_takes_two_tubes_and_more_than_one_tint() {
+    let said = |tubes: &[usize], alone: &[f64]| {
+        let tubes = tubes.iter().copied().map(TubeRef).collect();
+        let thinning = Thinning::White { alone: alone.to_vec(), mixtures: vec![], film: false };
+        let question = Question::Stronger;
+        let design = Design { question, thinning, ..by_eye(vec![Chart::Tints(tubes)]) };
+        Plan::new(&design, &prior("PG7"), &[None; 11]).expect("a plan").remarks
+    };
+    assert!(said(&[0], &[1.0, 4.0, 16.0]).contains(&Remark::OneTube));
+    assert!(said(&[0, 1], &[4.0]).contains(&Remark::OneTint));
+    let enough = said(&[0, 1], &[1.0, 4.0, 16.0]);
+    assert!(!enough.contains(&Remark::OneTube) && !enough.contains(&Remark::OneTint));
 }
 
 /// A thin film stands beside the tints where it is wanted; water colour has thick and wash, and no white.

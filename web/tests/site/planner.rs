@@ -108,6 +108,7 @@ async fn every_chart_costs_what_can_be_counted() {
         (vec![("steps", "tenths")], ["22", "22", ""]),
         (vec![("steps", "doublings"), ("step_count", "4")], ["12", "10", ""]),
         (vec![("steps", "own"), ("own_steps", "9:1, 1:9")], ["8", "8", ""]),
+        (vec![("steps", "own"), ("own_steps", "90 %, 10%")], ["8", "8", ""]),
         // Both ends of both ladders once more: 4 squares.
         (vec![("anchors", "on")], ["10", "6", "4"]),
         // Over white and black too: 2 more backings, 2 more of each of 3 tubes.

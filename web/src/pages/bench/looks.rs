@@ -56,19 +56,32 @@ pub(crate) fn asked(
     let Some(run) = trial.run().filter(|_| trial.circumstances.repeats == 0) else {
         return Ok(None);
     };
-    // While the next is mixed, the last one lies before one's eyes.
-    let number = match prompt {
-        Prompt::Lay => run.lays().last().map(|(number, _)| *number),
-        Prompt::Lift => None,
-        _ => Some(here),
+    // While the next is mixed, the last one lies before one's eyes; when all is done, it still does.
+    let last = run.lays().last().map(|(number, _)| *number);
+    let numbers = match prompt {
+        Prompt::Lay => [last, None],
+        Prompt::Lift => [None, None],
+        _ => [Some(here), last],
     };
-    let laid = |it: &CellNumber| run.square(*it).is_some_and(|it| it.laid.is_some());
-    let number = number.filter(laid);
-    let Some((number, swatch)) = number.and_then(|it| Some((it, trial.swatch(it).ok()?))) else {
-        return Ok(None);
-    };
-    let Some(square) = run.square(number) else { return Ok(None) };
-    let swatch = &swatch.swatch;
+    for number in numbers.into_iter().flatten() {
+        let asked = asked_of(trial, prior, (prompt, number), now)?;
+        if asked.is_some() {
+            return Ok(asked);
+        }
+    }
+    Ok(None)
+}
+
+/// What is asked of one swatch that is laid.
+fn asked_of(
+    trial: &OpenTrial,
+    prior: &Prior,
+    (prompt, number): (&Prompt, CellNumber),
+    now: Time,
+) -> Result<Option<LookAsk>, askama::Error> {
+    let Some((run, planned)) = trial.run().zip(trial.swatch(number).ok()) else { return Ok(None) };
+    let Some(square) = run.square(number).filter(|it| it.laid.is_some()) else { return Ok(None) };
+    let swatch = &planned.swatch;
     let looks = square.looks;
     let mixture = run.mixture(number).unwrap_or(&swatch.mixture);
     let colour = prior.colour(mixture);

@@ -54,6 +54,9 @@ pub(crate) struct Start {
     /// What is asked; a kept plan as `own-3`.
     #[serde(default)]
     question: String,
+    /// How it is worked: `eye`, `measured` or `teaching`.
+    #[serde(default)]
+    pace: String,
 }
 
 pub(crate) async fn new(
@@ -75,7 +78,8 @@ pub(crate) async fn new(
             let palette = start.palette.or(usual);
             let all = |ids: &[i64]| ids.iter().map(|id| names.of(TubeId(*id))).collect();
             // Hardly anybody owns a meter, and whoever has none judges by eye.
-            let pace = if app.meter_info().is_none() { "eye" } else { "measured" };
+            let usual = if app.meter_info().is_none() { "eye" } else { "measured" };
+            let pace = if start.pace.is_empty() { usual } else { &start.pace };
             let question = if start.question.is_empty() { "mixes" } else { &start.question };
             let presets = presets(&app).await?;
             let pace = presets.pace(question, pace).key();

@@ -403,9 +403,14 @@ impl Reader<'_> {
     }
 }
 
-/// `3:1, 1:1, 1:3`.
+/// `3:1, 1:1, 1:3`, or percent of the first tube: `75 %, 50 %, 25 %`.
 fn ratios(text: &str) -> Result<Vec<(f64, f64)>, String> {
     let ratio = |word: &str| {
+        if let Some(percent) = word.strip_suffix('%') {
+            let first =
+                read_number(percent).ok().flatten().filter(|it| (0.0..=100.0).contains(it))?;
+            return Some((first, 100.0 - first));
+        }
         let (a, b) = word.split_once([':', '/'])?;
         match (read_number(a), read_number(b)) {
             (Ok(Some(a)), Ok(Some(b))) => Some((a, b)),
@@ -415,7 +420,7 @@ fn ratios(text: &str) -> Result<Vec<(f64, f64)>, String> {
     let words = text.split([',', ';', '\n']).map(str::trim).filter(|word| !word.is_empty());
     let read = words.map(|word| {
         ratio(word).ok_or_else(|| {
-            format!("“{word}” is not a ratio; write parts of both tubes, such as 3:1, 1:1, 1:3")
+            format!("“{word}” is not a ratio; write parts of both tubes, such as 3:1, 1:1, 1:3, or percent of the first, such as 75 %")
         })
     });
     read.collect()
