@@ -8,8 +8,8 @@ use study::numbers::number;
 use study::{Mixture, Part, TubeRef};
 
 use crate::analysed::AnalysedTrial;
-use crate::answer::Answer;
 use crate::eye::judged_tubes;
+use crate::told::Answer;
 
 /// Hues nearer than this count as the same, degrees (ours).
 const SAME_HUE: f64 = 2.0;

@@ -11,15 +11,7 @@ use crate::alone::{nearest, thick_and_thin, warm_or_cool};
 use crate::analysed::AnalysedTrial;
 use crate::eye::StrengthByEye;
 use crate::matrix::{ChartStep, Matrix, PairCell, PairWord, SaidBy};
-
-/// An answer.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Answer {
-    /// One sentence.
-    pub sentence: String,
-    /// What it rests on.
-    pub evidence: String,
-}
+use crate::told::Answer;
 
 /// Hues that people ask for by name, with the middle of each in degrees of CIELAB (from memory).
 pub const WANTED_HUES: [(&str, f64); 3] = [("orange", 60.0), ("green", 150.0), ("violet", 315.0)];

@@ -33,6 +33,7 @@ mod prompt;
 mod reading_check;
 mod taking;
 mod taking_later;
+mod told;
 mod trials;
 mod waiting;
 mod work_order;
@@ -40,7 +41,7 @@ mod workshop;
 
 pub use alone::{LeanBeside, leans};
 pub use analysed::{AnalysedTrial, KnownColour};
-pub use answer::{Answer, VividMixture, WANTED_HUES, answer, most_vivid};
+pub use answer::{VividMixture, WANTED_HUES, answer, most_vivid};
 pub use background::off_the_thread;
 pub use clock::now;
 pub use devices::MeterInfo;
@@ -62,6 +63,7 @@ pub use planning::{
 };
 pub use prompt::{AtHand, Prompt, drift_line, until};
 pub use reading_check::{ReadingCheck, state_to_judge};
+pub use told::Answer;
 pub use waiting::{Stopped, Waiting};
 pub use work_order::WorkOrder;
 pub use workshop::Workshop;

@@ -244,7 +244,7 @@ impl<'a> Laying<'a> {
             minutes += if step.wipe { pace.wipe } else { 0.0 };
             minutes += if step.clear.is_some() { pace.clear } else { 0.0 };
             if let Work::Mix(pile) = step.work {
-                minutes += 2.0 * pace.weigh + pace.mixing(self.piles[pile.0].kind);
+                minutes += 2.0 * pace.weigh + self.piles[pile.0].kind.minutes(pace);
             }
         }
         self.upto = self.upto.max(before);

@@ -13,8 +13,9 @@ const HUE_WINDOW: f64 = 10.0;
 const LIGHTNESS_WINDOW: f64 = 10.0;
 /// Ratios of each pair, by strength, and parts of white with each.
 const FINE: usize = 15;
-/// The same where the colours that are judged are predicted themselves: the highest chroma is found a little low.
-const ROUGH: usize = 9;
+/// The same where the colours that are judged are predicted themselves: few tubes leave gaps between their colours
+/// unless they are looked at finely; of many the highest chroma is found a little low.
+const BY_TUBES: [(usize, usize); 3] = [(4, 31), (10, FINE), (usize::MAX, 9)];
 /// All pairs of so many tubes are predicted.
 const MOST_TUBES: usize = 24;
 
@@ -98,7 +99,9 @@ impl Reach {
         white: &Constants,
         paints: &[&Constants],
     ) -> Self {
-        Self::with(ROUGH, conditions, film, white, paints)
+        let fitting = BY_TUBES.iter().find(|(tubes, _)| paints.len() <= *tubes);
+        let steps = fitting.map_or(FINE, |(_, steps)| *steps);
+        Self::with(steps, conditions, film, white, paints)
     }
 
     fn with(

@@ -137,7 +137,7 @@ impl Clock {
                 Work::Straight { cells, .. } => cells,
                 Work::Mix(pile) => {
                     let pile = &piles[pile.0];
-                    clock.work(2.0 * pace.weigh + pace.mixing(pile.kind));
+                    clock.work(2.0 * pace.weigh + pile.kind.minutes(pace));
                     &pile.cells
                 }
             };

@@ -5,7 +5,6 @@ use study::{Medium, TubeRef, short_names};
 
 use crate::amounts::Film;
 use crate::by_hand::Measures;
-use crate::piles::PileKind;
 use crate::steps::Steps;
 
 /// Everything a plan is worked out from, besides what earlier readings tell.
@@ -316,15 +315,6 @@ impl Pace {
             wipe: 0.1,
             clear: 1.0,
             ..self
-        }
-    }
-
-    /// To mix a pile: a tint is let down from what is mixed already.
-    #[must_use]
-    pub fn mixing(&self, kind: PileKind) -> f64 {
-        match kind {
-            PileKind::Tint => self.tint.unwrap_or(self.mix),
-            _ => self.mix,
         }
     }
 

@@ -9,7 +9,7 @@ use study::{Backing, Basis, Mixture, Part, TubeRef};
 
 use crate::amounts::{self, Scale};
 use crate::charts::{Cell, RowAbout, Squares};
-use crate::design::{Design, Supply, Thinning};
+use crate::design::{Design, Pace, Supply, Thinning};
 use crate::error::PlanError;
 use crate::numbers::{CellNumber, PileRef};
 use crate::prior::Prior;
@@ -34,6 +34,17 @@ pub enum PileKind {
     Mixture,
     /// A colour with white.
     Tint,
+}
+
+impl PileKind {
+    /// Minutes to mix one: a tint is let down from what is mixed already.
+    #[must_use]
+    pub fn minutes(self, pace: &Pace) -> f64 {
+        match self {
+            Self::Tint => pace.tint.unwrap_or(pace.mix),
+            _ => pace.mix,
+        }
+    }
 }
 
 /// One pile on the palette. Amounts are in the unit of the plan's measure, g or ml.

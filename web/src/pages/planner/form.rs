@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 use store::{PaletteId, Role, Trial, TrialPlan};
 use study::{Basis, Medium, Protocol, TubeRef};
 
-use super::presets::PlanPace;
+use super::pace::PlanPace;
 use crate::pages::names::TubeNames;
 use crate::words::parts;
 

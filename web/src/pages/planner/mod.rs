@@ -2,6 +2,7 @@
 
 pub(super) mod cost;
 mod form;
+mod pace;
 mod presets;
 mod request;
 mod view;

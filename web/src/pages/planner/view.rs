@@ -11,7 +11,8 @@ use study::Basis;
 
 use super::cost::CostPanel;
 use super::form::PlanForm;
-use super::presets::{self, PlanPace, Presets};
+use super::pace::PlanPace;
+use super::presets::{self, Presets};
 use crate::frame::Frame;
 use crate::pages::fields::FieldErrors;
 use crate::pages::names::TubeNames;
