@@ -10,12 +10,16 @@ use crate::draw::{LadderCell, Paint, SmallLadder};
 use crate::words::{number, parts};
 
 /// Room for the ladders of a row, px.
-const ROOM: u32 = 950;
+const ROOM: u32 = 928;
+/// More columns than this have their names set small.
+const MANY: u32 = 9;
 /// Between two of them.
 const GAP: u32 = 12;
 
 /// The chart.
 pub(super) struct Chart {
+    /// So many columns that their names are set small.
+    pub many: bool,
     /// Names above the columns.
     pub heads: Vec<ChartHead>,
     pub rows: Vec<ChartRow>,
@@ -67,8 +71,7 @@ impl Chart {
         let turned = matrix.columns.len() == 1 && matrix.rows.len() > 1 && !matrix.is_grid;
         let across = if turned { matrix.rows.len() } else { matrix.columns.len() };
         let columns = u32::try_from(across).unwrap_or(1).max(1);
-        let gap = if columns > 10 { GAP / 2 } else { GAP };
-        let width = ((ROOM + gap) / columns).saturating_sub(gap).clamp(24, 104) / 2 * 2;
+        let width = (ROOM / columns).saturating_sub(GAP).clamp(24, 104) / 2 * 2;
         let step = step_height(matrix, if turned { 1 } else { matrix.rows.len() });
         let pen = Pen { analysed, matrix, width, step };
         let heads: Vec<TubeRef> = match turned {
@@ -80,6 +83,7 @@ impl Chart {
             false => matrix.rows.iter().map(|row| pen.row(row)).collect(),
         };
         Ok(Self {
+            many: columns > MANY,
             heads: heads.into_iter().map(|tube| pen.head(tube)).collect(),
             rows: rows?,
             tempered: matrix
