@@ -218,6 +218,9 @@ async fn every_page_fits_a_phone() -> Outcome {
         "/trials/1/readings",
         "/trials/1/readings/import",
         "/trials/1/results",
+        "/trials/1/results/tubes",
+        "/trials/1/results/vivid",
+        "/trials/1/eye",
         "/copy",
     ] {
         browser.open(&workshop.url(page)).await?;
