@@ -105,6 +105,7 @@ pub fn router(state: Workshop) -> Router {
         .route("/trials/{trial}/results/pair/{pair}", get(results::pair))
         .route("/trials/{trial}/results/vivid", get(results::vivid))
         .route("/trials/{trial}/results/sheets", get(results::sheets))
+        .route("/trials/{trial}/results/mixtures", get(results::mixtures_of_three))
         .route("/words", get(words::page))
         .route("/copy", get(copy::page))
         .route("/copy/workshop.db", get(copy::save))

@@ -1,7 +1,8 @@
 //! Tubes beside each other, each alone: which way they lean, which is nearest, what white and water do.
 
-use colour::{Lab, ciede2000, signed_shift};
+use colour::{Hue, Lab, ciede2000, signed_shift};
 use figures::finding::toward;
+use mixing::typical::HUE_SIGMA;
 use plan::prior::{Prior, PriorLevel};
 use store::Role;
 use study::numbers::number;
@@ -11,8 +12,8 @@ use crate::analysed::AnalysedTrial;
 use crate::eye::judged_tubes;
 use crate::told::Answer;
 
-/// Hues nearer than this count as the same, degrees (ours).
-const SAME_HUE: f64 = 2.0;
+/// A hue that was read is never surer than this, degrees (ours).
+const SUREST: f64 = 1.0;
 /// Tints are compared at so many parts of white.
 const TINT: f64 = 4.0;
 
@@ -25,7 +26,9 @@ pub struct LeanBeside {
     pub standard: TubeRef,
     /// Degrees, positive from red over yellow to green.
     pub shift: f64,
-    /// Toward which colour; empty where both lie at the same hue.
+    /// Half-width of the 95 % interval of the shift, degrees.
+    pub half_width: f64,
+    /// Toward which colour; empty where the shift is within its interval.
     pub toward: &'static str,
     /// By the user's convention.
     pub is_warmer: bool,
@@ -39,25 +42,31 @@ pub struct LeanBeside {
 pub fn leans(analysed: &AnalysedTrial, prior: &Prior, red_is_warm: bool) -> Vec<LeanBeside> {
     let tubes = judged_tubes(analysed);
     let Some((standard, others)) = tubes.split_first() else { return Vec::new() };
-    let hue = |tube: TubeRef| {
-        let read = analysed.tube(tube).and_then(|it| it.truest_tint()?.colour.lab.hue());
-        let tint = || prior.colour(&tint(analysed, tube))?.hue();
-        read.map(|hue| (hue, false))
-            .or_else(|| Some((tint()?, prior.level([tube]) == Some(PriorLevel::Typical))))
+    let hue = |tube: TubeRef| -> Option<(Hue, f64, bool)> {
+        let read = analysed.tube(tube).and_then(|it| Some(&it.truest_tint()?.colour));
+        if let Some((colour, hue)) = read.and_then(|it| Some((it, it.lab.hue()?))) {
+            // About σ / C* radians.
+            let off = colour.half_width[1].hypot(colour.half_width[2]) / colour.lab.chroma();
+            return Some((hue, off.to_degrees().max(SUREST), false));
+        }
+        let hue = prior.colour(&tint(analysed, tube))?.hue()?;
+        let typical = prior.level([tube]) == Some(PriorLevel::Typical);
+        Some((hue, if typical { 1.96 * HUE_SIGMA } else { SUREST }, typical))
     };
-    let Some((beside, also_typical)) = hue(*standard) else { return Vec::new() };
+    let Some((beside, also_off, also_typical)) = hue(*standard) else { return Vec::new() };
     let is_blue = (222.0..312.0).contains(&beside.degrees());
     let lean = |tube: &TubeRef| {
-        let (own, typical) = hue(*tube)?;
-        let shift = signed_shift(beside, own);
-        let toward = if shift.abs() < SAME_HUE { "" } else { toward(beside, shift) };
+        let (own, off, typical) = hue(*tube)?;
+        let (shift, half_width) = (signed_shift(beside, own), off.hypot(also_off));
+        let toward = if shift.abs() <= half_width { "" } else { toward(beside, shift) };
         let is_warmer = match toward {
             "green" => is_blue && !red_is_warm,
             "red" | "yellow" => red_is_warm || !is_blue,
             _ => false,
         };
         let typical = typical || also_typical;
-        Some(LeanBeside { tube: *tube, standard: *standard, shift, toward, is_warmer, typical })
+        let (tube, standard) = (*tube, *standard);
+        Some(LeanBeside { tube, standard, shift, half_width, toward, is_warmer, typical })
     };
     others.iter().filter_map(lean).collect()
 }
@@ -70,13 +79,15 @@ impl LeanBeside {
         let (tube, standard) = (name(self.tube), name(self.standard));
         let source = if self.typical { ", as typical paints do" } else { "" };
         if self.toward.is_empty() {
-            return format!("{tube} and {standard} lie at the same hue{source}.");
+            let who = if self.typical { "typical paints" } else { "these readings" };
+            return format!("Which way {tube} leans beside {standard}, {who} cannot tell.");
         }
         let word = if self.is_warmer { "the warmer of the two" } else { "the cooler of the two" };
         format!(
-            "{tube} leans {} by {}° beside {standard}{source}: {word}.",
+            "{tube} leans {} by {}° ± {} beside {standard}{source}: {word}.",
             self.toward,
-            number(self.shift.abs(), 0)
+            number(self.shift.abs(), 0),
+            number(self.half_width, 0)
         )
     }
 }
@@ -89,9 +100,11 @@ pub(crate) fn warm_or_cool(
 ) -> Option<Answer> {
     let mut leans = leans(analysed, prior, red_is_warm);
     leans.sort_by(|one, other| other.shift.abs().total_cmp(&one.shift.abs()));
+    let known = leans.first().is_some_and(|lean| !lean.typical);
     let mut sentences = leans.iter().map(|lean| lean.sentence(analysed));
     let sentence = sentences.next()?;
-    Some(Answer { sentence, evidence: sentences.take(2).collect::<Vec<_>>().join(" ") })
+    let evidence = sentences.take(2).collect::<Vec<_>>().join(" ");
+    Some(Answer { sentence, evidence }.expected_unless(known))
 }
 
 /// What white and water do: how it covers, lifts, dries and granulates, as far as the eye saw it.
@@ -102,9 +115,7 @@ pub(crate) fn thick_and_thin(analysed: &AnalysedTrial) -> Option<Answer> {
         let mut words: Vec<String> = Vec::new();
         for planned in &analysed.trial.swatches {
             let swatch = &planned.swatch;
-            let mut colours = swatch.mixture.colours(white);
-            let alone =
-                colours.next().is_some_and(|part| part.tube == tube) && colours.next().is_none();
+            let alone = swatch.mixture.only_colour(white) == Some(tube);
             let Some(square) = run.square(swatch.number).filter(|_| alone) else { continue };
             words.extend(square.bar.map(|bar| bar.class().to_owned()));
             words.extend(square.looks.lift.map(|it| it.to_string()));
@@ -137,24 +148,15 @@ pub(crate) fn nearest(analysed: &AnalysedTrial, prior: &Prior) -> Option<Answer>
     found.sort_by(|one, other| one.0.total_cmp(&other.0));
     let (apart, nearest, read) = found.first()?;
     let name = |tube: TubeRef| analysed.study.label(tube).name;
-    let sentence = if *apart <= study::CLOSE {
-        format!(
-            "{} looks like {} in its tint (ΔE00 {}).",
-            name(tube),
-            name(*nearest),
-            number(*apart, 1)
-        )
-    } else {
-        format!(
-            "No tube of the palette looks like {}: the nearest is {}, ΔE00 {} in its tint.",
-            name(tube),
-            name(*nearest),
-            number(*apart, 0)
-        )
-    };
-    let source = if *read { "Read." } else { "Predicted, not read." };
-    let evidence = format!("{source} Whether a mixture can stand in for it takes a recipe.");
-    Some(Answer { sentence, evidence })
+    let sentence = format!(
+        "Of the palette {} comes nearest to {}, by the tint: ΔE00 {}.",
+        name(*nearest),
+        name(tube),
+        number(*apart, usize::from(*apart < 9.95))
+    );
+    let evidence =
+        "One tint is not the whole tube, and a mixture may come nearer: that takes a recipe.";
+    Some(Answer { sentence, evidence: evidence.into() }.expected_unless(*read))
 }
 
 fn tint(analysed: &AnalysedTrial, tube: TubeRef) -> Mixture {

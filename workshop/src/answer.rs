@@ -5,7 +5,7 @@ use figures::VividnessWord;
 use plan::Question;
 use plan::prior::Prior;
 use study::TubeRef;
-use study::numbers::{number, parts};
+use study::numbers::{number, ratio};
 
 use crate::alone::{nearest, thick_and_thin, warm_or_cool};
 use crate::analysed::AnalysedTrial;
@@ -141,10 +141,6 @@ impl Teller<'_> {
             self.clean_and_grey(tube, &clean, &grey, by_partner)
         });
         let sentence = sentences.next()?;
-        // What nobody has seen yet is not told as if it had been.
-        let expected = matches!(surest, SaidBy::Prediction | SaidBy::Typical);
-        let sentence =
-            if expected { format!("Expected, not seen yet: {sentence}") } else { sentence };
         let mut evidence: Vec<String> = sentences.take(2).collect();
         evidence.extend(
             [
@@ -155,7 +151,8 @@ impl Teller<'_> {
             .flatten(),
         );
         let evidence = format!("{}{}", self.said_by(surest), evidence.join(" "));
-        Some(Answer { sentence, evidence: evidence.trim().to_owned() })
+        let known = matches!(surest, SaidBy::Readings | SaidBy::Eye);
+        Some(Answer { sentence, evidence: evidence.trim().to_owned() }.expected_unless(known))
     }
 
     fn clean_and_grey(
@@ -212,7 +209,7 @@ impl Teller<'_> {
         let [a, b] = cell.pair.map(|tube| self.name(tube));
         Some(format!(
             "{title}: {a} with {b}, {}, C* {}{half}.",
-            ratio(word.parts),
+            ratio(word.parts[0], word.parts[1]),
             number(value, 0)
         ))
     }
@@ -230,12 +227,9 @@ impl Teller<'_> {
             return None;
         }
         let one = judged.iter().max_by(|one, other| off(one).total_cmp(&off(other)))?;
-        let [low, high] = one.range?;
-        let sentence = format!("{}.", self.as_strong(one.tube, one.standard, [low, high]));
-        let rest = judged
-            .iter()
-            .filter(|it| it.tube != one.tube)
-            .filter_map(|it| Some(format!("{}.", self.as_strong(it.tube, it.standard, it.range?))));
+        let sentence = one.sentence(self.analysed)?;
+        let others = judged.iter().filter(|it| it.tube != one.tube);
+        let rest = others.filter_map(|it| it.sentence(self.analysed));
         let count = one.answers;
         let looks = if count == 1 { "one answer".to_owned() } else { format!("{count} answers") };
         let evidence: Vec<String> =
@@ -243,43 +237,25 @@ impl Teller<'_> {
         Some(Answer { sentence, evidence: evidence.join(" ") })
     }
 
-    /// `Ultramarine is between 0.6 and 0.8 times as strong as Canopy Ultramarine, by eye`.
-    fn as_strong(&self, tube: TubeRef, standard: TubeRef, [low, high]: [f64; 2]) -> String {
-        let (tube, standard) = (self.name(tube), self.name(standard));
-        let digits = |value: f64| number(value, if value < 1.95 { 1 } else { 0 });
-        if low < 1.0 && high > 1.0 {
-            return format!(
-                "{tube} may be as strong as {standard}: between {} and {} times, by eye",
-                number(low, 1),
-                digits(high)
-            );
-        }
-        format!(
-            "{tube} is between {} and {} times as strong as {standard}, by eye",
-            number(low, 1),
-            digits(high)
-        )
-    }
-
     fn cleanest(&self) -> Option<Answer> {
-        let best: Vec<(&str, VividMixture<'_>)> = WANTED_HUES
+        // Where anything was read, only what was read is told.
+        let any = self.matrix.pairs().flat_map(|cell| &cell.steps);
+        let read = any.flat_map(|step| [Some(&step.neat), step.pale.as_ref()]).flatten();
+        let read = read.into_iter().any(|shown| shown.colour.is_read());
+        let of: Vec<String> = WANTED_HUES
             .iter()
-            .filter_map(|(name, hue)| Some((*name, *most_vivid(self.matrix, *hue).first()?)))
-            .collect();
-        let read = best.iter().any(|(_, found)| found.read);
-        let of: Vec<String> = best
-            .iter()
-            .filter(|(_, found)| found.read || !read)
-            .map(|(name, found)| format!("{name}: {}", self.mixture(found)))
+            .filter_map(|(name, hue)| {
+                let found = most_vivid(self.matrix, *hue);
+                let best = found.iter().find(|it| it.read || !read)?;
+                Some(format!("{name}: {}", self.mixture(best)))
+            })
             .collect();
         let (first, rest) = of.split_first()?;
-        let source = if read { "" } else { "Predicted, not read: " };
         let also =
             if rest.is_empty() { String::new() } else { format!("Cleanest {}. ", rest.join("; ")) };
-        Some(Answer {
-            sentence: format!("Cleanest {first}."),
-            evidence: format!("{source}{also}At their own lightness, by C*.").trim().to_owned(),
-        })
+        let sentence = format!("Cleanest {first}.");
+        let evidence = format!("{also}At their own lightness, by C*.");
+        Some(Answer { sentence, evidence }.expected_unless(read))
     }
 
     /// `Awning Blue with Lantern Yellow, 1 : 4, C* 59`.
@@ -290,7 +266,7 @@ impl Teller<'_> {
             "{} with {}, {}{white}, C* {}",
             self.name(a),
             self.name(b),
-            ratio(found.step.parts),
+            ratio(found.step.parts[0], found.step.parts[1]),
             number(found.chroma, 0)
         )
     }
@@ -310,24 +286,24 @@ impl Teller<'_> {
         let (cell, step, chroma, read) = all.first()?;
         let [a, b] = cell.pair.map(|tube| self.name(tube));
         let sentence = if *chroma <= GREY {
-            format!("Best grey: {a} with {b}, {}.", ratio(step.parts))
+            format!("Best grey: {a} with {b}, {}.", ratio(step.parts[0], step.parts[1]))
         } else {
-            format!("No pair comes to a grey; nearest is {a} with {b}, {}.", ratio(step.parts))
+            format!(
+                "No mixture so far is a grey; nearest is {a} with {b}, {}.",
+                ratio(step.parts[0], step.parts[1])
+            )
         };
-        let source = if *read { "Read" } else { "Predicted, not read" };
-        Some(Answer {
-            sentence,
-            evidence: format!("{source}: C* {} in its tint.", number(*chroma, 0)),
-        })
+        let evidence = format!("C* {} in its tint.", number(*chroma, 0));
+        Some(Answer { sentence, evidence }.expected_unless(*read))
     }
 
-    /// The mixture that lies farthest from what typical or earlier readings led to expect is not known here; a
-    /// grey that nobody asked for is.
+    /// A grey that nobody asked for: by its word, and by its chroma where that is known.
     fn surprise(&self) -> Option<Answer> {
         let grey = self.matrix.pairs().find(|cell| {
             cell.word.is_some_and(|it| {
-                it.word == VividnessWord::Neutral
-                    && matches!(it.said_by, SaidBy::Readings | SaidBy::Eye)
+                let seen = matches!(it.said_by, SaidBy::Readings | SaidBy::Eye);
+                let grey = it.chroma.is_none_or(|(chroma, _)| chroma <= GREY);
+                it.word == VividnessWord::Neutral && seen && grey
             })
         })?;
         let [a, b] = grey.pair.map(|tube| self.name(tube));
@@ -337,7 +313,11 @@ impl Teller<'_> {
             .map_or_else(String::new, |(chroma, _)| format!(", C* {}", number(chroma, 0)));
         Some(Answer {
             sentence: format!("{a} and {b} make a grey."),
-            evidence: format!("{}At {}{chroma}.", self.said_by(word.said_by), ratio(word.parts)),
+            evidence: format!(
+                "{}At {}{chroma}.",
+                self.said_by(word.said_by),
+                ratio(word.parts[0], word.parts[1])
+            ),
         })
     }
 }
@@ -345,14 +325,4 @@ impl Teller<'_> {
 /// How far a range lies from 1, as a factor.
 fn off(strength: &StrengthByEye) -> f64 {
     strength.range.map_or(0.0, |[low, high]| f64::midpoint(low.ln(), high.ln()).abs())
-}
-
-/// `1 : 4`, the smaller of the two as one part.
-fn ratio([a, b]: [f64; 2]) -> String {
-    let least = a.min(b).max(1e-9);
-    let part = |value: f64| {
-        let value = value / least;
-        parts(if (value - value.round()).abs() < 0.02 { value.round() } else { value })
-    };
-    format!("{} : {}", part(a), part(b))
 }

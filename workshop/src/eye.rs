@@ -4,14 +4,10 @@ use colour::delta_e_ab;
 use figures::by_eye::{EyeOrder, EyeStrength, HeldTint, NextTint, Pick};
 use plan::prior::Prior;
 use store::Role;
-use study::{Basis, Mixture, Quality, SeenTint, TubeRef};
+use study::numbers::number;
+use study::{Mixture, Quality, SeenTint, TubeRef};
 
 use crate::analysed::AnalysedTrial;
-
-/// One standard deviation of ln of a ratio that was put out by eye (common practice, no source), and of one that
-/// was weighed to a scale's last digit.
-const BY_EYE: f64 = 0.25;
-const WEIGHED: f64 = 0.02;
 
 /// A tube's strength against its standard, as far as the eye has judged it.
 #[derive(Debug, Clone)]
@@ -26,6 +22,26 @@ pub struct StrengthByEye {
     pub answers: usize,
     /// The tints to be held side by side next; `None` where another look would not help.
     pub next: Option<[SeenTint; 2]>,
+}
+
+impl StrengthByEye {
+    /// `Ultramarine is between 0.6 and 0.8 times as strong as Canopy Ultramarine, by eye.`; `None` before the first
+    /// answer.
+    #[must_use]
+    pub fn sentence(&self, analysed: &AnalysedTrial) -> Option<String> {
+        let [low, high] = self.range?;
+        let [tube, standard] =
+            [self.tube, self.standard].map(|tube| analysed.study.label(tube).name);
+        let (low_text, high_text) = (number(low, 1), number(high, usize::from(high < 1.95)));
+        let told = if low < 1.0 && high > 1.0 {
+            format!(
+                "{tube} may be as strong as {standard}: between {low_text} and {high_text} times"
+            )
+        } else {
+            format!("{tube} is between {low_text} and {high_text} times as strong as {standard}")
+        };
+        Some(format!("{told}, by eye."))
+    }
 }
 
 /// An order of the tubes under test.
@@ -61,19 +77,24 @@ pub fn judged_tubes(analysed: &AnalysedTrial) -> Vec<TubeRef> {
 /// Every tube's strength against the first of them.
 #[must_use]
 pub fn strengths_by_eye(analysed: &AnalysedTrial, prior: &Prior) -> Vec<StrengthByEye> {
-    let tubes = judged_tubes(analysed);
-    let Some((standard, others)) = tubes.split_first() else { return Vec::new() };
-    others.iter().filter_map(|tube| strength(analysed, prior, *tube, *standard)).collect()
+    strengths_of(analysed, prior, |_| true)
 }
 
 /// The strengths of those tubes that somebody has judged.
 #[must_use]
 pub fn judged_strengths(analysed: &AnalysedTrial, prior: &Prior) -> Vec<StrengthByEye> {
     let asked = analysed.trial.run().map(|run| run.depths()).unwrap_or_default();
-    let judged = |tube: &TubeRef| asked.iter().any(|(sample, ..)| sample.tube == *tube);
+    strengths_of(analysed, prior, |tube| asked.iter().any(|(sample, ..)| sample.tube == tube))
+}
+
+fn strengths_of(
+    analysed: &AnalysedTrial,
+    prior: &Prior,
+    wanted: impl Fn(TubeRef) -> bool,
+) -> Vec<StrengthByEye> {
     let tubes = judged_tubes(analysed);
     let Some((standard, others)) = tubes.split_first() else { return Vec::new() };
-    let others = others.iter().filter(|tube| judged(tube));
+    let others = others.iter().filter(|tube| wanted(**tube));
     others.filter_map(|tube| strength(analysed, prior, *tube, *standard)).collect()
 }
 
@@ -141,18 +162,16 @@ impl Table {
 /// The tints of a tube that are painted, or planned where the trial has no bench.
 fn tints(analysed: &AnalysedTrial, tube: TubeRef) -> Vec<HeldTint> {
     let white = analysed.study.white;
-    let by_eye = analysed.trial.circumstances.protocol.basis == Basis::Eye;
-    let sigma = if by_eye { BY_EYE } else { WEIGHED };
     let run = analysed.trial.run();
     let mut tints: Vec<HeldTint> = Vec::new();
     for planned in &analysed.trial.swatches {
         let swatch = &planned.swatch;
-        let mut colours = swatch.mixture.colours(white);
-        let alone =
-            colours.next().is_some_and(|part| part.tube == tube) && colours.next().is_none();
+        let alone = swatch.mixture.only_colour(white) == Some(tube);
         let parts = swatch.mixture.white_per_colour(white).unwrap_or_default();
         let laid = run.and_then(|run| run.square(swatch.number)).is_none_or(|it| it.laid.is_some());
         if alone && parts > 0.0 && laid {
+            // What the plan says its pile may be off by: by eye, weighed, or let down first.
+            let sigma = analysed.trial.pile_of(swatch).map_or(0.0, |pile| pile.ratio_error);
             tints.push(HeldTint { white: parts, sigma });
         }
     }

@@ -4,16 +4,16 @@ use std::sync::Arc;
 
 use bench::{EyeVividness, Lean};
 use colour::Lab;
-use figures::Reach;
 use figures::finding::toward;
 use mixing::typical::LOAD_SIGMA;
 use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, adapted};
-use store::{ShelfTube, TrialSummary};
+use store::{ShelfTube, StoreError, TrialSummary};
 use study::{Mixture, TubeRef, same_code};
 
 use crate::analysed::AnalysedTrial;
 use crate::error::WorkshopError;
 use crate::eye::judged_strengths;
+use crate::reach::reach_of;
 use crate::workshop::Workshop;
 
 /// So many of the newest trials are asked what was seen in them.
@@ -44,7 +44,12 @@ impl Workshop {
             }
             match self.analysed(summary).await {
                 Ok(analysed) => judged.push(analysed),
-                Err(WorkshopError::NotAnalysed | WorkshopError::NotWorkedOut(_)) => {}
+                // As in `telling`: what cannot be worked out is told on its own pages.
+                Err(
+                    WorkshopError::NotAnalysed
+                    | WorkshopError::NotWorkedOut(_)
+                    | WorkshopError::Store(StoreError::Corrupt { .. }),
+                ) => {}
                 Err(error) => return Err(error),
             }
             if judged.len() == NEWEST {
@@ -69,7 +74,7 @@ pub(crate) fn learnt(
         if evidence.is_empty() {
             return None;
         }
-        let reach = seen.reach();
+        let reach = reach_of(&prior, analysed.study.white);
         let share = |lab: Lab| Some(reach.as_ref()?.vividness(lab).ok()?.share);
         let white = analysed.study.white;
         Some(adapted(&prior, (TubeRef(place), white), &evidence, &share)?.known)
@@ -87,8 +92,8 @@ impl Seen<'_> {
         let mut evidence = self.strengths();
         let Some(run) = self.analysed.trial.run() else { return evidence };
         let white = self.analysed.study.white;
-        for (number, _) in run.lays() {
-            let (Some(square), Some(mixture)) = (run.square(*number), run.mixture(*number)) else {
+        for number in self.analysed.trial.swatches.iter().map(|it| it.swatch.number) {
+            let (Some(square), Some(mixture)) = (run.square(number), run.mixture(number)) else {
                 continue;
             };
             let colours: Vec<TubeRef> = mixture.colours(white).map(|part| part.tube).collect();
@@ -133,15 +138,6 @@ impl Seen<'_> {
             }
         }
         evidence
-    }
-
-    fn reach(&self) -> Option<Reach> {
-        let prior = self.prior;
-        let white = prior.known(self.analysed.study.white?)?.constants.as_ref()?;
-        let tubes = (0..prior.tubes.len()).map(TubeRef);
-        let tubes = tubes.filter(|tube| Some(*tube) != self.analysed.study.white);
-        let paints: Vec<_> = tubes.filter_map(|it| prior.known(it)?.constants.as_ref()).collect();
-        Some(Reach::new(prior.conditions, (prior.surface, prior.paper), white, &paints))
     }
 }
 

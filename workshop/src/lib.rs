@@ -30,6 +30,7 @@ mod news;
 mod open_trial;
 mod planning;
 mod prompt;
+mod reach;
 mod reading_check;
 mod taking;
 mod taking_later;

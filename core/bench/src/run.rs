@@ -53,6 +53,25 @@ pub struct Square {
 }
 
 impl Square {
+    /// What the eye saw of it, and what was noted, in words.
+    #[must_use]
+    pub fn seen(&self) -> Vec<String> {
+        let mut seen = self.looks.words();
+        seen.extend(self.bar.map(|bar| format!("{} (the black bar by eye)", bar.class())));
+        seen.extend(self.grain.map(|grain| match grain {
+            Grain::None => "dried smooth".to_owned(),
+            Grain::Slight => "dried slightly speckled".to_owned(),
+            Grain::Marked => "dried plainly speckled".to_owned(),
+        }));
+        let lifted = self.lifted.filter(|_| self.looks.lift.is_none());
+        seen.extend(lifted.map(|_| "lifted".to_owned()));
+        for (words, note) in &self.observed {
+            let words = words.iter().map(ToString::to_string).chain([note.clone()]);
+            seen.extend(words.filter(|word| !word.is_empty()));
+        }
+        seen
+    }
+
     /// What it holds: its estimated ratio, else what was put together for it.
     #[must_use]
     pub fn holds(&self) -> Option<&ActualMixture> {

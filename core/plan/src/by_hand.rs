@@ -156,7 +156,7 @@ impl Measures {
     /// where much is left.
     fn let_down(&self, need: f64, ratio: f64) -> Option<f64> {
         let left = |others: f64| (1.0 + ratio) / (1.0 + others) - 1.0;
-        if left(USUAL_LET_DOWN) > 8.0 * USUAL_LET_DOWN {
+        if left(USUAL_LET_DOWN) > f64::from(MOST) * USUAL_LET_DOWN {
             return Some(USUAL_LET_DOWN);
         }
         let easy = (2..=MOST).map(f64::from).filter_map(|others| {

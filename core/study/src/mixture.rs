@@ -82,6 +82,13 @@ impl Mixture {
         self.0.iter().filter(move |part| Some(part.tube) != white)
     }
 
+    /// The one colour in it, alone or with white; `None` for a mixture of several and for bare paper.
+    #[must_use]
+    pub fn only_colour(&self, white: Option<TubeRef>) -> Option<TubeRef> {
+        let mut colours = self.colours(white);
+        colours.next().filter(|_| colours.next().is_none()).map(|part| part.tube)
+    }
+
     /// Parts of white to one part of all the other tubes together; `None` where there is no other.
     #[must_use]
     pub fn white_per_colour(&self, white: Option<TubeRef>) -> Option<f64> {

@@ -63,6 +63,18 @@ fn is_zero(text: &str) -> bool {
     text.bytes().all(|byte| matches!(byte, b'0' | b'.'))
 }
 
+/// A ratio with the smaller of the two as one part, to one decimal: `1 : 4`, `2.4 : 1`.
+#[must_use]
+pub fn ratio(first: f64, second: f64) -> String {
+    let least = first.min(second);
+    let part = |value: f64| {
+        let value = value / least;
+        let whole = (value - value.round()).abs() < 0.02;
+        parts(if whole { value.round() } else { (10.0 * value).round() / 10.0 })
+    };
+    format!("{} : {}", part(first), part(second))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -10,7 +10,6 @@ mod word;
 
 use std::cell::LazyCell;
 
-use figures::Reach;
 use plan::prior::Prior;
 use plan::{CellNumber, RowAbout};
 use squares::Squares;
@@ -19,6 +18,7 @@ use study::{FilmKind, Mixture, TubeRef};
 pub use word::{PairWord, SaidBy};
 
 use crate::analysed::AnalysedTrial;
+use crate::reach::reach_of;
 
 /// Parts of one mixture lie within 3 % of the other's: they stand on one step.
 const SAME: f64 = 0.03;
@@ -122,7 +122,7 @@ impl Matrix {
         if is_grid {
             columns.clone_from(&rows);
         }
-        let reach = LazyCell::new(|| reach(analysed, prior));
+        let reach = LazyCell::new(|| reach_of(prior, analysed.study.white));
         let row = |tube: TubeRef| {
             let cell = |partner: &TubeRef| {
                 let steps = steps(&squares, pale, &mixes, [tube, *partner])?;
@@ -154,16 +154,6 @@ pub fn painted_squares(analysed: &AnalysedTrial, prior: &Prior) -> Vec<(CellNumb
     let squares = Squares::of(analysed, prior);
     let numbers = analysed.trial.swatches.iter().map(|planned| planned.swatch.number);
     numbers.filter_map(|number| Some((number, squares.square(number)?))).collect()
-}
-
-/// What the tubes of the trial could mix, where something is only predicted.
-fn reach(analysed: &AnalysedTrial, prior: &Prior) -> Option<Reach> {
-    let white = prior.known(analysed.study.white?)?.constants.as_ref()?;
-    let tubes = (0..prior.tubes.len()).map(TubeRef);
-    let tubes = tubes.filter(|tube| Some(*tube) != analysed.study.white);
-    let paints: Vec<_> = tubes.filter_map(|it| prior.known(it)?.constants.as_ref()).collect();
-    let film = (prior.surface, prior.paper);
-    Some(Reach::new(prior.conditions, film, white, &paints))
 }
 
 /// Every mixture of two colours that was planned or read, each ratio once.

@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use bench::Square as Done;
+use bench::Square;
 use colour::Lab;
 use plan::prior::{Prior, PriorLevel};
 use plan::{CellNumber, mixture_label};
@@ -174,7 +174,7 @@ impl<'a> Squares<'a> {
             number,
             laid: done.is_some_and(|done| done.laid.is_some()),
             label: format!("{} {}", label.tubes, label.ratio).trim().to_owned(),
-            seen: done.map(words).unwrap_or_default(),
+            seen: done.map(Square::seen).unwrap_or_default(),
             vividness: done.and_then(|done| done.looks.vividness),
         }
     }
@@ -238,16 +238,4 @@ fn pale(list: &[OneSquare]) -> Pale {
 fn read(averaged: &Averaged) -> ShownColour {
     let estimated = matches!(averaged.ratio_error, RatioError::Estimated(_));
     ShownColour::Read { colour: Box::new(averaged.colour.clone()), estimated }
-}
-
-/// What the eye saw of a square, and what was noted.
-fn words(done: &Done) -> Vec<String> {
-    let mut said = done.looks.words();
-    said.extend(done.bar.map(|bar| format!("{} over the black bar", bar.class())));
-    said.extend(done.grain.map(|grain| format!("granulation {grain}")));
-    for (words, note) in &done.observed {
-        let words = words.iter().map(ToString::to_string).chain([note.clone()]);
-        said.extend(words.filter(|word| !word.is_empty()));
-    }
-    said
 }

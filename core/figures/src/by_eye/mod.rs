@@ -5,4 +5,4 @@ mod order;
 mod strength;
 
 pub use order::{EyeOrder, Pick, most_questions};
-pub use strength::{EyeStrength, HeldTint, NextTint};
+pub use strength::{EyeStrength, HeldTint, MOST_LOOKS, NextTint};

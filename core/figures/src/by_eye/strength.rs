@@ -14,8 +14,8 @@ const DRAWS: usize = 4096;
 const NEAREST: usize = 6;
 /// A question must promise so much of a bit, or it is not asked (ours).
 const WORTH_ASKING: f64 = 0.12;
-/// Most questions (ours): beyond, new paint tells more than another look.
-const MOST: usize = 5;
+/// Most looks at one tube's tints (ours): beyond, new paint tells more than another look.
+pub const MOST_LOOKS: usize = 5;
 
 /// A tint that was put out, with what its ratio may be off by.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -120,7 +120,7 @@ impl EyeStrength {
     /// The two tints that tell most next; `None` where another look would not help.
     #[must_use]
     pub fn next(&self) -> Option<NextTint> {
-        if self.asked.len() >= MOST {
+        if self.asked.len() >= MOST_LOOKS {
             return None;
         }
         let count = |list: &[Vec<f64>]| list.first().map_or(0, Vec::len);

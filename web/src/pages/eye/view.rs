@@ -2,17 +2,16 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use figures::by_eye::most_questions;
+use bench::BenchEvent;
+use figures::by_eye::{MOST_LOOKS, most_questions};
 use plan::CellNumber;
 use plan::prior::Prior;
+use store::Last;
 use study::{Quality, SeenTint, TubeRef};
 use workshop::{AnalysedTrial, OpenTrial, OrderByEye, StrengthByEye, judged_tubes, leans};
 
 use crate::frame::{Frame, Heading};
-use crate::words::{number, parts};
-
-/// Most looks at one tube's tints.
-const MOST_LOOKS: usize = 5;
+use crate::words::parts;
 
 /// The page.
 #[derive(Template, WebTemplate)]
@@ -83,18 +82,7 @@ impl EyePage {
             (.., false) => "Nothing is left to ask: another look would not tell more.",
         };
         let is_warmer = here(Quality::Warmer);
-        let last = crate::pages::bench::last_entry(&analysed.trial).map(|(entry, _)| entry);
-        let last = last.filter(|_| {
-            order.map_or_else(
-                || strengths.iter().any(|it| it.answers > 0),
-                |order| order.answers > 0,
-            ) && analysed.trial.log.iter().rev().find(|it| it.void.is_none()).is_some_and(|it| {
-                matches!(
-                    it.event,
-                    bench::BenchEvent::Depth { .. } | bench::BenchEvent::Compared { .. }
-                )
-            })
-        });
+        let last = last_answer(&analysed.trial);
         Self {
             id: analysed.trial.id.0,
             tabs,
@@ -115,15 +103,21 @@ impl EyePage {
     }
 }
 
+/// The last answer, where nothing was recorded after it: a reading is not taken back here.
+fn last_answer(trial: &OpenTrial) -> Option<String> {
+    let Last::BenchEvent(id) = trial.last_entry()? else { return None };
+    let entry = trial.log.iter().find(|entry| entry.id == id)?;
+    let is_answer = matches!(entry.event, BenchEvent::Depth { .. } | BenchEvent::Compared { .. });
+    is_answer.then(|| crate::pages::bench::last_entry(trial)).flatten().map(|(entry, _)| entry)
+}
+
 /// The square that shows a tint.
 pub(super) fn square_of(trial: &OpenTrial, tint: SeenTint) -> Option<CellNumber> {
     let white = trial.white();
     let found = trial.swatches.iter().find(|planned| {
         let mixture = &planned.swatch.mixture;
-        let mut colours = mixture.colours(white);
-        let first = colours.next().is_some_and(|part| part.tube == tint.tube);
         let parts = mixture.white_per_colour(white).unwrap_or_default();
-        first && colours.next().is_none() && figures::same_parts(parts, tint.white)
+        mixture.only_colour(white) == Some(tint.tube) && figures::same_parts(parts, tint.white)
     });
     found.map(|it| it.swatch.number)
 }
@@ -165,17 +159,7 @@ impl Teller<'_> {
     }
 
     fn strengths(&self, strengths: &[StrengthByEye]) -> Vec<String> {
-        let told = strengths.iter().filter_map(|it| {
-            let [low, high] = it.range?;
-            Some(format!(
-                "{} is between {} and {} times as strong as {}, by eye.",
-                self.name(it.tube),
-                number(low, 1),
-                number(high, if high < 1.95 { 1 } else { 0 }),
-                self.name(it.standard)
-            ))
-        });
-        told.collect()
+        strengths.iter().filter_map(|it| it.sentence(self.analysed)).collect()
     }
 
     fn pair(&self, order: &OrderByEye) -> Option<Question> {

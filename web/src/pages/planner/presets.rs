@@ -66,8 +66,14 @@ impl Presets {
     }
 
     fn own(&self, key: &str) -> Option<&PlanForm> {
-        let id: i64 = key.strip_prefix("own-")?.parse().ok()?;
+        let id = self.kept_id(key)?;
         self.own.iter().find(|(preset, _)| preset.id == id).map(|(_, form)| form)
+    }
+
+    /// The number of the kept plan that a choice is, where there is one.
+    pub fn kept_id(&self, key: &str) -> Option<i64> {
+        let id: i64 = key.strip_prefix("own-")?.parse().ok()?;
+        self.own.iter().any(|(preset, _)| preset.id == id).then_some(id)
     }
 
     /// The question that a choice asks.

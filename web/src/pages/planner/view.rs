@@ -54,6 +54,8 @@ pub(crate) struct AdjustPanel {
     form: PlanForm,
     errors: FieldErrors,
     open: bool,
+    /// Number of the kept plan that is chosen.
+    kept: Option<i64>,
     measured: bool,
     /// The most telling of the choices, in one line.
     digest: String,
@@ -104,6 +106,7 @@ impl AdjustPanel {
         Self {
             errors: FieldErrors::default(),
             open: presets.differs(&form),
+            kept: presets.kept_id(&form.question),
             measured: form.repeats.trim() != "0",
             digest: digest(&form),
             ladders: (0..=form.ladder_from.len()).map(row).collect(),

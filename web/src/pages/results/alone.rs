@@ -11,9 +11,6 @@ use super::tubes;
 use super::view::of_role;
 use crate::frame::{Frame, Heading};
 
-/// Uprights in one rack; more stand in a second one.
-const WIDEST_RACK: usize = 5;
-
 /// Racks of the tubes under test and of the references.
 #[derive(Template, WebTemplate)]
 #[template(path = "results/alone.html")]
@@ -45,9 +42,7 @@ impl AlonePage {
         let groups: [(&[TubeRef], &str); 2] =
             [(&tested, "Alone and with white"), (&references, "The reference, with white")];
         for (tubes, title) in groups {
-            for group in tubes.chunks(WIDEST_RACK) {
-                racks.extend(tubes::rack(analysed, group, title)?);
-            }
+            racks.extend(tubes::racks(analysed, tubes, title)?);
         }
         let id = analysed.trial.id.0;
         Ok(Self { frame, heading, id, racks, standards: standards(analysed, chosen) })

@@ -1,6 +1,6 @@
 //! What a trial tells that no reading was taken of: bars, granulation and lifts by eye, and what was seen.
 
-use bench::{Grain, Run};
+use bench::Run;
 use plan::mixture_label;
 use store::Trial;
 use study::State;
@@ -52,18 +52,7 @@ fn lines(trial: &Trial, run: &Run) -> Vec<String> {
     let line = |planned: &store::PlannedSwatch| {
         let swatch = &planned.swatch;
         let square = run.square(swatch.number)?;
-        let mut said = Vec::new();
-        said.extend(square.bar.map(|bar| format!("{} (the black bar by eye)", bar.class())));
-        said.extend(square.grain.map(|grain| match grain {
-            Grain::None => "dried smooth".to_owned(),
-            Grain::Slight => "dried slightly speckled".to_owned(),
-            Grain::Marked => "dried plainly speckled".to_owned(),
-        }));
-        said.extend(square.lifted.map(|_| "lifted".to_owned()));
-        for (words, note) in &square.observed {
-            let words = words.iter().map(ToString::to_string).chain([note.clone()]);
-            said.extend(words.filter(|word| !word.is_empty()));
-        }
+        let said = square.seen();
         let label = mixture_label(&swatch.mixture, swatch.backing, swatch.film, &labels, white);
         let name = format!("{} {}", label.tubes, label.ratio);
         (!said.is_empty()).then(|| format!("{}: {}", name.trim(), said.join(", ")))

@@ -358,14 +358,5 @@ pub(super) fn ratio([a, b]: [f64; 2]) -> String {
     if a == 0.0 {
         return "partner".into();
     }
-    let least = a.min(b);
-    let part = |value: f64| {
-        let value = value / least;
-        parts(if (value - value.round()).abs() < 0.02 {
-            value.round()
-        } else {
-            (10.0 * value).round() / 10.0
-        })
-    };
-    format!("{} : {}", part(a), part(b))
+    crate::words::ratio(a, b)
 }

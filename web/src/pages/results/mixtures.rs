@@ -1,11 +1,30 @@
 //! Mixtures of three and four tubes, each with what the others did to its pair.
 
+use askama::Template;
+use askama_web::WebTemplate;
 use figures::MixtureFigures;
 use figures::finding::what_others_did;
 use workshop::AnalysedTrial;
 
 use crate::draw::Paint;
+use crate::frame::{Frame, Heading};
 use crate::words::{FigureText, number, parts};
+
+/// All of them at their own address.
+#[derive(Template, WebTemplate)]
+#[template(path = "results/mixtures.html")]
+pub(crate) struct MixturesPage {
+    frame: Frame,
+    heading: Heading,
+    id: i64,
+    mixtures: Vec<MixtureRow>,
+}
+
+impl MixturesPage {
+    pub fn new(frame: Frame, heading: Heading, analysed: &AnalysedTrial) -> Self {
+        Self { id: analysed.trial.id.0, mixtures: rows(analysed), frame, heading }
+    }
+}
 
 /// One mixture.
 pub(super) struct MixtureRow {

@@ -22,6 +22,7 @@ use std::sync::Arc;
 use alone::AlonePage;
 use axum::Json;
 use axum::extract::{Path, Query, State};
+use mixtures::MixturesPage;
 use one_pair::PairPage;
 use painted::PaintedPage;
 use serde::Deserialize;
@@ -125,6 +126,17 @@ pub(crate) async fn vivid(
     let told = Told::of(&app, &frame, id, &Chosen::default()).await?;
     let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
     Ok(VividPage::new(frame, heading, &told, &wanted.hue)?)
+}
+
+/// Every mixture of three and four tubes.
+pub(crate) async fn mixtures_of_three(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+) -> Result<MixturesPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let analysed = analysed(&app, &frame, id, &Chosen::default()).await?;
+    let heading = Heading::of(&analysed.trial, frame.summary(TrialId(id))?);
+    Ok(MixturesPage::new(frame, heading, &analysed))
 }
 
 /// The chart in the layout of its sheets.

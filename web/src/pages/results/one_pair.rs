@@ -22,6 +22,10 @@ pub(crate) struct PairPage {
     word: String,
     steps: Vec<StepLine>,
     racks: Vec<Rack>,
+    /// Some of its squares are not read.
+    unread: bool,
+    /// Something was seen.
+    seen: bool,
 }
 
 /// One step with its squares large, and what was seen of them.
@@ -68,7 +72,11 @@ impl PairPage {
                 ratio,
             })
         });
+        let shown =
+            || cell.steps.iter().flat_map(|it| [Some(&it.neat), it.pale.as_ref()]).flatten();
         Ok(Some(Self {
+            unread: shown().any(|it| !it.colour.is_read()),
+            seen: shown().any(|it| !it.seen.is_empty()),
             title: format!("{} with {}", name(a), name(b)),
             word: cell.word.map_or_else(String::new, |word| word.word.to_string()),
             steps: steps.collect::<Result<_, askama::Error>>()?,

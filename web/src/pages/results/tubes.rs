@@ -12,8 +12,20 @@ use super::rack::{FactRow, FigureRow, Rack, head};
 use crate::draw::{Cell, Foot, Paint, RackDrawing};
 use crate::words::{FigureText, number, parts, signed_number};
 
-/// One rack of the given tubes; none where nothing of them was read.
-pub(super) fn rack(
+/// Uprights in one rack; more stand in a second one.
+const WIDEST_RACK: usize = 5;
+
+/// Racks of the given tubes; none where nothing of them was read.
+pub(super) fn racks(
+    analysed: &AnalysedTrial,
+    tubes: &[TubeRef],
+    title: &str,
+) -> Result<Vec<Rack>, askama::Error> {
+    let racks = tubes.chunks(WIDEST_RACK).map(|group| rack(analysed, group, title));
+    racks.filter_map(Result::transpose).collect()
+}
+
+fn rack(
     analysed: &AnalysedTrial,
     tubes: &[TubeRef],
     title: &str,

@@ -37,8 +37,10 @@ pub(crate) struct ResultsPage {
     /// The tubes under test alone, where the trial has no pairs to show.
     racks: Vec<Rack>,
     /// Facts of the tubes under test, where they stand below the chart.
-    facts: Option<Rack>,
+    facts: Vec<Rack>,
     mixtures: Vec<MixtureRow>,
+    /// So many more stand at their own address.
+    more_mixtures: usize,
     notes: Vec<String>,
     /// Hues that vivid mixtures may be looked up for.
     pairs: bool,
@@ -77,22 +79,19 @@ impl ResultsPage {
         findings.truncate(MORE);
         let chart = Chart::of(analysed, matrix)?;
         let tested = of_role(analysed, Role::Tested);
-        let racks: Vec<Rack> = if chart.is_empty() {
-            tubes::rack(analysed, &tested, "Alone and with white")?.into_iter().collect()
+        let mut alone = tubes::racks(analysed, &tested, "Alone and with white")?;
+        let (racks, facts) = if chart.is_empty() {
+            (alone, Vec::new())
         } else {
-            Vec::new()
+            // What was not tried is not told here, only with every step.
+            for rack in &mut alone {
+                rack.facts.retain(|fact| fact.why.is_empty());
+            }
+            (Vec::new(), alone)
         };
-        let facts = match racks.is_empty() {
-            true => tubes::rack(analysed, &tested, "The tubes alone")?,
-            false => None,
-        };
-        // What was not tried is not told here, only with every step.
-        let facts = facts.map(|mut rack| {
-            rack.facts.retain(|fact| fact.why.is_empty());
-            rack
-        });
         let asked = if question == Question::Free { "" } else { question_words(question) };
         let mut mixtures = mixtures::rows(analysed);
+        let more_mixtures = mixtures.len().saturating_sub(MOST_MIXTURES);
         mixtures.truncate(MOST_MIXTURES);
         Ok(Self {
             frame,
@@ -108,6 +107,7 @@ impl ResultsPage {
             racks,
             facts,
             mixtures,
+            more_mixtures,
             planned: analysed.trial.plan.is_some(),
             can_judge: analysed.trial.plan.is_some() && workshop::judged_tubes(analysed).len() > 1,
             notes: analysed.analysis.warnings.iter().map(ToString::to_string).collect(),
