@@ -339,6 +339,14 @@ impl Browser {
         Ok(self.driver.query(By::Tag("body")).first().await?.send_keys(key).await?)
     }
 
+    /// Presses a key inside one field, as Enter at the end of it.
+    ///
+    /// # Errors
+    /// When there is no such field.
+    pub async fn press_in(&self, css: &str, key: impl Into<TypingData>) -> Outcome<()> {
+        Ok(self.driver.query(By::Css(css)).first().await?.send_keys(key).await?)
+    }
+
     /// The text behind an address, as the page's own script would get it.
     ///
     /// # Errors

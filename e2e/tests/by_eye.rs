@@ -133,7 +133,10 @@ async fn water_colour_is_thick_and_wash() -> Outcome {
     hand.fill("#reference div:nth-child(2) input", "Wash Rose").await?;
     // Thick and wash of the blue and of two mixtures each way.
     browser.shows("#verdict", "10 swatches on 1 sheet").await?;
-    hand.click("Save plan").await?;
+    // Enter in a field saves the plan, and keeps it nowhere.
+    hand.fill("#name", "Washes").await?;
+    browser.press_in("#name", Key::Enter + "").await?;
+    browser.shows(".trial-name", "Washes").await?;
     hand.click("To the bench").await?;
     lay_all(&hand, 10, 0).await?;
     browser.open(&workshop.url("/trials/1/results")).await?;

@@ -191,7 +191,7 @@ async fn what_the_eye_saw_stands_in_the_chart() {
         results.contains("Lantern Yellow softens or mutes every tube it was mixed with."),
         "{results}"
     );
-    assert!(!results.contains("Expected, not seen yet"));
+    assert!(!results.contains("Expected, not seen yet: "));
     // The typical paints of these tubes have learnt from it, and are typical still.
     let cost = site.post("/trials/cost", &sent).await.text;
     assert!(cost.contains("a typical PB29, as you saw it"), "{cost}");

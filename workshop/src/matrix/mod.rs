@@ -9,6 +9,7 @@ mod squares;
 mod word;
 
 use std::cell::LazyCell;
+use std::collections::BTreeMap;
 
 use plan::prior::Prior;
 use plan::{CellNumber, RowAbout};
@@ -93,7 +94,6 @@ pub enum Pale {
 
 /// A mixture of two at a ratio, and the squares that show it.
 struct PairMix {
-    pair: [TubeRef; 2],
     parts: [f64; 2],
     neat: Option<CellNumber>,
     pale: Option<CellNumber>,
@@ -105,10 +105,10 @@ impl Matrix {
     pub fn of(analysed: &AnalysedTrial, prior: &Prior) -> Self {
         let squares = Squares::of(analysed, prior);
         let pale = squares.pale;
-        let mixes = pairs(&squares, pale);
+        let pairs = pairs(&squares, pale);
         let tempered = tempered(analysed, &squares, pale);
-        let mut columns: Vec<TubeRef> = mixes.iter().map(|mix| mix.pair[1]).collect();
-        let mut rows: Vec<TubeRef> = mixes.iter().map(|mix| mix.pair[0]).collect();
+        let mut columns: Vec<TubeRef> = pairs.keys().map(|pair| pair[1]).collect();
+        let mut rows: Vec<TubeRef> = pairs.keys().map(|pair| pair[0]).collect();
         // A tube that stands on both sides: a palette against itself.
         let is_grid = rows.iter().any(|tube| columns.contains(tube));
         if is_grid {
@@ -125,7 +125,7 @@ impl Matrix {
         let reach = LazyCell::new(|| reach_of(prior, analysed.study.white));
         let row = |tube: TubeRef| {
             let cell = |partner: &TubeRef| {
-                let steps = steps(&squares, pale, &mixes, [tube, *partner])?;
+                let steps = steps(&squares, pale, &pairs, [tube, *partner])?;
                 let pair = [tube, *partner];
                 let word = word::of(analysed, &|| reach.as_ref(), pair, &steps, pale);
                 Some(PairCell { pair, steps, word })
@@ -150,15 +150,15 @@ impl Matrix {
 
 /// Every square of a trial that is painted on paper, as its chart shows it.
 #[must_use]
-pub fn painted_squares(analysed: &AnalysedTrial, prior: &Prior) -> Vec<(CellNumber, Shown)> {
+pub fn painted_squares(analysed: &AnalysedTrial, prior: &Prior) -> BTreeMap<CellNumber, Shown> {
     let squares = Squares::of(analysed, prior);
     let numbers = analysed.trial.swatches.iter().map(|planned| planned.swatch.number);
     numbers.filter_map(|number| Some((number, squares.square(number)?))).collect()
 }
 
 /// Every mixture of two colours that was planned or read, each ratio once.
-fn pairs(squares: &Squares<'_>, pale: Pale) -> Vec<PairMix> {
-    let mut mixes: Vec<PairMix> = Vec::new();
+fn pairs(squares: &Squares<'_>, pale: Pale) -> BTreeMap<[TubeRef; 2], Vec<PairMix>> {
+    let mut pairs: BTreeMap<[TubeRef; 2], Vec<PairMix>> = BTreeMap::new();
     for square in squares.all() {
         let [a, b] = square.colours.as_slice() else { continue };
         let is_pale = square.is(pale);
@@ -166,31 +166,28 @@ fn pairs(squares: &Squares<'_>, pale: Pale) -> Vec<PairMix> {
             continue;
         }
         let (pair, parts) = ([a.tube, b.tube], [a.parts, b.parts]);
+        let mixes = pairs.entry(pair).or_default();
         let same = |mix: &PairMix| {
-            mix.pair == pair
-                && ((mix.parts[0] * parts[1]) / (mix.parts[1] * parts[0])).ln().abs() < SAME
+            ((mix.parts[0] * parts[1]) / (mix.parts[1] * parts[0])).ln().abs() < SAME
         };
         let at = mixes.iter().position(same).unwrap_or_else(|| {
-            mixes.push(PairMix { pair, parts, neat: None, pale: None });
+            mixes.push(PairMix { parts, neat: None, pale: None });
             mixes.len() - 1
         });
         let place = if is_pale { &mut mixes[at].pale } else { &mut mixes[at].neat };
         *place = place.or(square.number);
     }
-    mixes
+    pairs
 }
 
 /// The ladder of a pair with its ends; `None` where the two are not mixed.
 fn steps(
     squares: &Squares<'_>,
     pale: Pale,
-    mixes: &[PairMix],
+    pairs: &BTreeMap<[TubeRef; 2], Vec<PairMix>>,
     pair: [TubeRef; 2],
 ) -> Option<Vec<ChartStep>> {
-    let mut of_pair: Vec<&PairMix> = mixes.iter().filter(|mix| mix.pair == pair).collect();
-    if of_pair.is_empty() {
-        return None;
-    }
+    let mut of_pair: Vec<&PairMix> = pairs.get(&pair)?.iter().collect();
     let ratio = |mix: &PairMix| mix.parts[0] / mix.parts[1];
     of_pair.sort_by(|one, other| ratio(other).total_cmp(&ratio(one)));
     let end = |tube: TubeRef, parts: [f64; 2]| {

@@ -1,5 +1,7 @@
 //! The chart of a trial as finished text: the matrix, and rows with more and more of a third tube.
 
+use std::ops::Range;
+
 use study::TubeRef;
 use workshop::{
     AnalysedTrial, Matrix, MatrixRow, PairCell, PairWord, Pale, SaidBy, Shown, ShownColour,
@@ -11,6 +13,8 @@ use crate::words::{number, parts};
 
 /// Room for the ladders of a row, px.
 const ROOM: u32 = 928;
+/// Tubes and partners on one page: more stand on pages of their own.
+const PART: usize = 24;
 /// More columns than this have their names set small.
 const MANY: u32 = 9;
 /// Between two of them.
@@ -24,8 +28,19 @@ pub(super) struct Chart {
     pub heads: Vec<ChartHead>,
     pub rows: Vec<ChartRow>,
     pub tempered: Vec<TemperedRow>,
+    /// Where the chart is too large for one page: its parts.
+    pub parts: Vec<ChartPart>,
     /// What stands where in a ladder, and what its edges mean.
     pub legend: String,
+}
+
+/// A part of a large chart.
+pub(super) struct ChartPart {
+    pub row: usize,
+    pub column: usize,
+    /// `tubes 1 to 24, partners 25 to 48`.
+    pub label: String,
+    pub here: bool,
 }
 
 pub(super) struct ChartHead {
@@ -66,26 +81,35 @@ pub(super) struct TemperedRow {
 }
 
 impl Chart {
-    pub fn of(analysed: &AnalysedTrial, matrix: &Matrix) -> Result<Self, askama::Error> {
+    /// The chart, or the part of it that begins at this tube and this partner, counted from 0.
+    pub fn of(
+        analysed: &AnalysedTrial,
+        matrix: &Matrix,
+        (from_row, from_column): (usize, usize),
+    ) -> Result<Self, askama::Error> {
         // Several tubes against one partner stand side by side.
-        let turned = matrix.columns.len() == 1 && matrix.rows.len() > 1 && !matrix.is_grid;
-        let across = if turned { matrix.rows.len() } else { matrix.columns.len() };
+        let (all_rows, all_columns) = (matrix.rows.len(), matrix.columns.len());
+        let turned = all_columns == 1 && (2..=PART).contains(&all_rows) && !matrix.is_grid;
+        let (rows, columns) = (part(from_row, all_rows), part(from_column, all_columns));
+        let across = if turned { all_rows } else { columns.len() };
+        let shown = columns;
         let columns = u32::try_from(across).unwrap_or(1).max(1);
         let width = (ROOM / columns).saturating_sub(GAP).clamp(24, 104) / 2 * 2;
-        let step = step_height(matrix, if turned { 1 } else { matrix.rows.len() });
-        let pen = Pen { analysed, matrix, width, step };
+        let step = step_height(matrix, if turned { 1 } else { rows.len() });
+        let pen = Pen { analysed, matrix, columns: shown.clone(), width, step };
         let heads: Vec<TubeRef> = match turned {
             true => matrix.rows.iter().map(|row| row.tube).collect(),
-            false => matrix.columns.clone(),
+            false => matrix.columns[shown].to_vec(),
         };
-        let rows: Result<Vec<ChartRow>, _> = match turned {
+        let drawn: Result<Vec<ChartRow>, _> = match turned {
             true => pen.turned().map(|row| vec![row]),
-            false => matrix.rows.iter().map(|row| pen.row(row)).collect(),
+            false => matrix.rows[rows.clone()].iter().map(|row| pen.row(row)).collect(),
         };
         Ok(Self {
+            parts: parts_of((rows.start, all_rows), (pen.columns.start, all_columns)),
             many: columns > MANY,
             heads: heads.into_iter().map(|tube| pen.head(tube)).collect(),
-            rows: rows?,
+            rows: drawn?,
             tempered: matrix
                 .tempered
                 .iter()
@@ -98,6 +122,29 @@ impl Chart {
     pub fn is_empty(&self) -> bool {
         self.rows.is_empty() && self.tempered.is_empty()
     }
+}
+
+/// So many from a place on; from the first where there is no such place.
+fn part(from: usize, count: usize) -> Range<usize> {
+    let from = if from < count { from } else { 0 };
+    from..count.min(from + PART)
+}
+
+/// The parts of a chart; none where it stands on one page.
+fn parts_of((row, rows): (usize, usize), (column, columns): (usize, usize)) -> Vec<ChartPart> {
+    if rows <= PART && columns <= PART {
+        return Vec::new();
+    }
+    let span = |from: usize, count: usize| format!("{} to {}", from + 1, count.min(from + PART));
+    let of_row = |from: usize| {
+        (0..columns).step_by(PART).map(move |to| ChartPart {
+            row: from,
+            column: to,
+            label: format!("tubes {}, partners {}", span(from, rows), span(to, columns)),
+            here: (from, to) == (row, column),
+        })
+    };
+    (0..rows).step_by(PART).flat_map(of_row).collect()
 }
 
 /// Few steps are drawn high, many low; large charts lower, so that they stay short.
@@ -115,6 +162,8 @@ fn step_height(matrix: &Matrix, rows: usize) -> u32 {
 struct Pen<'a> {
     analysed: &'a AnalysedTrial,
     matrix: &'a Matrix,
+    /// The partners that are drawn.
+    columns: Range<usize>,
     width: u32,
     step: u32,
 }
@@ -161,8 +210,10 @@ impl Pen<'_> {
 
     fn row(&self, row: &MatrixRow) -> Result<ChartRow, askama::Error> {
         let (name, code) = self.title(row.tube);
-        let ladders: Vec<&PairCell> = row.cells.iter().flatten().collect();
-        let cells = row.cells.iter().zip(&self.matrix.columns).map(|(cell, column)| match cell {
+        let (own, partners) =
+            (&row.cells[self.columns.clone()], &self.matrix.columns[self.columns.clone()]);
+        let ladders: Vec<&PairCell> = own.iter().flatten().collect();
+        let cells = own.iter().zip(partners).map(|(cell, column)| match cell {
             Some(cell) => self.cell(cell).map(Some),
             None if self.matrix.is_grid && *column == row.tube => self.alone(row.tube),
             None => Ok(None),

@@ -41,6 +41,18 @@ use crate::pages::eye;
 pub(crate) struct Chosen {
     #[serde(default)]
     standard: String,
+    /// Where the part of a large chart begins: place of its first tube and of its first partner.
+    #[serde(default)]
+    row: String,
+    #[serde(default)]
+    column: String,
+}
+
+impl Chosen {
+    fn part(&self) -> (usize, usize) {
+        let place = |text: &str| text.parse().unwrap_or_default();
+        (place(&self.row), place(&self.column))
+    }
 }
 
 /// The hue that vivid mixtures are wanted of: a name, or degrees.
@@ -89,7 +101,7 @@ pub(crate) async fn page(
     let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
     let told = Told::of(&app, &frame, id, &chosen).await?;
     let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
-    Ok(ResultsPage::new(frame, heading, &told)?)
+    Ok(ResultsPage::new(frame, heading, &told, chosen.part())?)
 }
 
 pub(crate) async fn tubes_alone(

@@ -1,20 +1,22 @@
 //! The finished chart in the sheets' own layout: paint and print can lie side by side.
 
-use std::fmt::Write as _;
-
 use askama::Template;
 use askama_web::WebTemplate;
-use sheet::Sheet;
+use colour::Conditions;
+use sheet::{PlacedCell, Sheet};
+use study::Backing;
 use workshop::{Shown, ShownColour, painted_squares};
 
 use super::Told;
-use crate::draw::Paint;
+use crate::draw::{Paint, PaintedCell, PaintedCells};
 use crate::error::PageError;
 use crate::frame::{Frame, Heading};
 use crate::pages::plan::drawn_sheets;
 
 /// Sheets on one page.
 const MOST: usize = 20;
+/// Letters that fit into a square.
+const LETTERS: usize = 18;
 
 /// The page.
 #[derive(Template, WebTemplate)]
@@ -24,75 +26,44 @@ pub(crate) struct PaintedPage {
     heading: Heading,
     id: i64,
     sheets: Vec<(usize, String)>,
+    /// Sheets that are too many for this page.
+    left_out: usize,
 }
 
 impl PaintedPage {
     pub fn new(frame: Frame, heading: Heading, told: &Told) -> Result<Self, PageError> {
         let Told { analysed, evidence, .. } = told;
         let squares = painted_squares(analysed, &evidence.prior);
-        let (drawings, _) = drawn_sheets(&analysed.trial, 1, MOST)?;
+        let (drawings, count) = drawn_sheets(&analysed.trial, 1, MOST)?;
         let conditions = analysed.analysis.conditions;
         let paint = |sheet: &Sheet| {
-            let mut over = String::new();
-            for cell in &sheet.cells {
-                let shown = squares.iter().find(|(number, _)| *number == cell.number);
-                let place = (cell.x_mm, cell.y_mm, sheet.side_mm);
-                if let Some((_, shown)) = shown.filter(|_| cell.backing == study::Backing::Paper) {
-                    fill(&mut over, place, shown, conditions);
-                }
-            }
-            over
+            let on_paper = sheet.cells.iter().filter(|cell| cell.backing == Backing::Paper);
+            let cells =
+                on_paper.filter_map(|cell| painted(cell, squares.get(&cell.number)?, conditions));
+            PaintedCells { side_mm: sheet.side_mm, cells: cells.collect() }.render()
         };
         let sheets = drawings.iter().zip(analysed.trial.sheets()).map(|(drawing, sheet)| {
             let title = format!("{}, sheet {}", analysed.trial.name, sheet.number);
             let ruled = formats::sheet::svg(drawing, &title);
-            let svg =
-                ruled.trim_end().trim_end_matches("</svg>").to_owned() + &paint(sheet) + "</svg>";
-            (sheet.number, svg)
+            let ruled = ruled.trim_end().trim_end_matches("</svg>");
+            Ok((sheet.number, format!("{ruled}{}</svg>", paint(sheet)?)))
         });
-        Ok(Self { id: analysed.trial.id.0, sheets: sheets.collect(), frame, heading })
+        let left_out = count.saturating_sub(MOST);
+        let sheets = sheets.collect::<Result<_, askama::Error>>()?;
+        Ok(Self { id: analysed.trial.id.0, sheets, left_out, frame, heading })
     }
 }
 
-/// A square in its colour, dotted where it is not read, with what the eye saw in it.
-fn fill(
-    text: &mut String,
-    (x, y, side): (f64, f64, f64),
-    shown: &Shown,
-    conditions: colour::Conditions,
-) {
-    let (paint, dashes) = match &shown.colour {
+/// A square in its colour, with what the eye saw in it; `None` where nobody knows it.
+fn painted(cell: &PlacedCell, shown: &Shown, conditions: Conditions) -> Option<PaintedCell> {
+    let (paint, edge) = match &shown.colour {
         ShownColour::Read { colour, estimated } => {
-            (Paint::of(colour, conditions), if *estimated { "1.4 0.8" } else { "" })
+            (Paint::of(colour, conditions), if *estimated { "estimated" } else { "" })
         }
-        ShownColour::Predicted { lab, .. } => (Paint::predicted(*lab, conditions), "0.3 0.7"),
-        ShownColour::Unknown => return,
+        ShownColour::Predicted { lab, .. } => (Paint::predicted(*lab, conditions), "predicted"),
+        ShownColour::Unknown => return None,
     };
-    // Writing to a String cannot fail.
-    let _ = write!(
-        text,
-        "<rect x=\"{x:.2}\" y=\"{y:.2}\" width=\"{side}\" height=\"{side}\" fill=\"{}\"/>",
-        paint.fill
-    );
-    if !dashes.is_empty() {
-        let _ = write!(
-            text,
-            "<rect x=\"{x:.2}\" y=\"{y:.2}\" width=\"{side}\" height=\"{side}\" fill=\"none\" \
-             stroke=\"#171717\" stroke-width=\"0.35\" stroke-dasharray=\"{dashes}\"/>"
-        );
-    }
     let word = shown.vividness.map(|word| word.to_string()).or_else(|| shown.seen.first().cloned());
-    if let Some(word) = word {
-        let word: String = word.chars().take(18).collect();
-        let _ = write!(
-            text,
-            "<rect x=\"{x:.2}\" y=\"{:.2}\" width=\"{side}\" height=\"3.2\" fill=\"#fff\"/>\
-             <text x=\"{:.2}\" y=\"{:.2}\" font-size=\"2.4\">{}</text>",
-            y + side - 3.2,
-            x + 0.6,
-            y + side - 0.9,
-            askama::filters::escape(word.as_str(), askama::filters::Html)
-                .map_or_else(|_| String::new(), |safe| safe.to_string())
-        );
-    }
+    let word = word.unwrap_or_default().chars().take(LETTERS).collect();
+    Some(PaintedCell { x_mm: cell.x_mm, y_mm: cell.y_mm, fill: paint.fill, edge, word })
 }

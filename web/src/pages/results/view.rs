@@ -55,7 +55,12 @@ struct FindingText {
 }
 
 impl ResultsPage {
-    pub fn new(frame: Frame, heading: Heading, told: &Told) -> Result<Self, askama::Error> {
+    pub fn new(
+        frame: Frame,
+        heading: Heading,
+        told: &Told,
+        part: (usize, usize),
+    ) -> Result<Self, askama::Error> {
         let Told { analysed, evidence, matrix, red_is_warm } = told;
         let question =
             analysed.trial.plan.as_ref().map_or(Question::Free, |planned| planned.design.question);
@@ -77,7 +82,7 @@ impl ResultsPage {
             }
         };
         findings.truncate(MORE);
-        let chart = Chart::of(analysed, matrix)?;
+        let chart = Chart::of(analysed, matrix, part)?;
         let tested = of_role(analysed, Role::Tested);
         let mut alone = tubes::racks(analysed, &tested, "Alone and with white")?;
         let (racks, facts) = if chart.is_empty() {
