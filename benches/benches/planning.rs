@@ -5,7 +5,7 @@ use std::hint::black_box;
 use criterion::{Criterion, criterion_group, criterion_main};
 use instruments::simulated::{MixingTable, SimulatedMeter, tubes_alone};
 use plan::prior::{Prior, learn};
-use plan::{Chart, Design, Plan, StepChoice, Thinning};
+use plan::{Chart, Design, Naming, Plan, StepChoice, Thinning};
 use sheet::{Drawing, Paper, SheetCode};
 use study::{Measured, Study, TubeLabel, TubeRef};
 
@@ -47,7 +47,8 @@ fn planned(design: &Design, prior: &Prior) -> Plan {
 }
 
 fn sheets(plan: &Plan, labels: &[TubeLabel], white: TubeRef) -> Vec<Drawing> {
-    let sheets = sheet::lay_out(plan, labels, Some(white), Paper::A4, 20.0)
+    let naming = Naming { tubes: labels.to_vec(), white: Some(white), ..Naming::default() };
+    let sheets = sheet::lay_out(plan, &naming, Paper::A4, 20.0)
         .unwrap_or_else(|error| unreachable!("{error}"));
     let code = |sheet: &sheet::Sheet| SheetCode {
         trial: 1,

@@ -1,7 +1,7 @@
 //! Numbers as text: one precision for each quantity, a true minus sign, tabular.
 
 use figures::{Figure, Outcome, WhyNot};
-pub(crate) use study::numbers::{counted, hours, number, parts, ratio, signed_number};
+pub(crate) use study::numbers::{counted, hours, number, parts, signed_number};
 
 /// A figure set for a table: its text, its interval smaller, and why it is missing where it is.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]

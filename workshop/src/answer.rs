@@ -5,12 +5,13 @@ use figures::VividnessWord;
 use plan::Question;
 use plan::prior::Prior;
 use study::TubeRef;
-use study::numbers::{number, ratio};
+use study::numbers::number;
 
 use crate::alone::{nearest, thick_and_thin, warm_or_cool};
 use crate::analysed::AnalysedTrial;
 use crate::eye::StrengthByEye;
 use crate::matrix::{ChartStep, Matrix, PairCell, PairWord, SaidBy};
+use crate::surprise::surprise;
 use crate::told::Answer;
 
 /// Hues that people ask for by name, with the middle of each in degrees of CIELAB (from memory).
@@ -18,7 +19,7 @@ pub const WANTED_HUES: [(&str, f64); 3] = [("orange", 60.0), ("green", 150.0), (
 /// What lies within this of a wanted hue is called by it, degrees.
 const OF_HUE: f64 = 35.0;
 /// Mixtures below this C* are greys (ours).
-const GREY: f64 = 10.0;
+pub(crate) const GREY: f64 = 10.0;
 
 /// A mixture of two tubes, with how vivid it is.
 #[derive(Debug, Clone, Copy)]
@@ -82,7 +83,7 @@ pub fn answer(
         Question::Warmer => warm_or_cool(analysed, prior, red_is_warm),
         Question::WhiteAndWater => thick_and_thin(analysed),
         Question::Replaceable => nearest(analysed, prior),
-        Question::Free => teller.surprise(),
+        Question::Free => surprise(analysed, (matrix, prior)),
     }
 }
 
@@ -96,6 +97,10 @@ impl Teller<'_> {
         self.analysed.study.label(tube).name
     }
 
+    fn ratio(&self, [first, second]: [f64; 2]) -> String {
+        self.analysed.trial.ratios().of(first, second)
+    }
+
     fn names(&self, tubes: &[TubeRef]) -> String {
         let names: Vec<String> = tubes.iter().map(|tube| self.name(*tube)).collect();
         match names.as_slice() {
@@ -103,16 +108,6 @@ impl Teller<'_> {
             [only] => only.clone(),
             [first @ .., last] if names.len() <= 4 => format!("{} and {last}", first.join(", ")),
             [one, two, rest @ ..] => format!("{one}, {two} and {} others", rest.len()),
-        }
-    }
-
-    /// Whom the whole answer rests on, where it is not readings.
-    fn said_by(&self, said_by: SaidBy) -> &'static str {
-        match said_by {
-            SaidBy::Readings => "",
-            SaidBy::Eye => "By eye. ",
-            SaidBy::Prediction => "From earlier readings of these tubes. ",
-            SaidBy::Typical => "From typical paints of these pigments, not from your tubes. ",
         }
     }
 
@@ -150,7 +145,7 @@ impl Teller<'_> {
             .into_iter()
             .flatten(),
         );
-        let evidence = format!("{}{}", self.said_by(surest), evidence.join(" "));
+        let evidence = format!("{}{}", surest.words(), evidence.join(" "));
         let known = matches!(surest, SaidBy::Readings | SaidBy::Eye);
         Some(Answer { sentence, evidence: evidence.trim().to_owned() }.expected_unless(known))
     }
@@ -209,7 +204,7 @@ impl Teller<'_> {
         let [a, b] = cell.pair.map(|tube| self.name(tube));
         Some(format!(
             "{title}: {a} with {b}, {}, C* {}{half}.",
-            ratio(word.parts[0], word.parts[1]),
+            self.ratio(word.parts),
             number(value, 0)
         ))
     }
@@ -266,7 +261,7 @@ impl Teller<'_> {
             "{} with {}, {}{white}, C* {}",
             self.name(a),
             self.name(b),
-            ratio(found.step.parts[0], found.step.parts[1]),
+            self.ratio(found.step.parts),
             number(found.chroma, 0)
         )
     }
@@ -286,39 +281,15 @@ impl Teller<'_> {
         let (cell, step, chroma, read) = all.first()?;
         let [a, b] = cell.pair.map(|tube| self.name(tube));
         let sentence = if *chroma <= GREY {
-            format!("Best grey: {a} with {b}, {}.", ratio(step.parts[0], step.parts[1]))
+            format!("Best grey: {a} with {b}, {}.", self.ratio(step.parts))
         } else {
             format!(
                 "No mixture so far is a grey; nearest is {a} with {b}, {}.",
-                ratio(step.parts[0], step.parts[1])
+                self.ratio(step.parts)
             )
         };
         let evidence = format!("C* {} in its tint.", number(*chroma, 0));
         Some(Answer { sentence, evidence }.expected_unless(*read))
-    }
-
-    /// A grey that nobody asked for: by its word, and by its chroma where that is known.
-    fn surprise(&self) -> Option<Answer> {
-        let grey = self.matrix.pairs().find(|cell| {
-            cell.word.is_some_and(|it| {
-                let seen = matches!(it.said_by, SaidBy::Readings | SaidBy::Eye);
-                let grey = it.chroma.is_none_or(|(chroma, _)| chroma <= GREY);
-                it.word == VividnessWord::Neutral && seen && grey
-            })
-        })?;
-        let [a, b] = grey.pair.map(|tube| self.name(tube));
-        let word = grey.word?;
-        let chroma = word
-            .chroma
-            .map_or_else(String::new, |(chroma, _)| format!(", C* {}", number(chroma, 0)));
-        Some(Answer {
-            sentence: format!("{a} and {b} make a grey."),
-            evidence: format!(
-                "{}At {}{chroma}.",
-                self.said_by(word.said_by),
-                ratio(word.parts[0], word.parts[1])
-            ),
-        })
     }
 }
 

@@ -1,12 +1,13 @@
 //! What the eye judged in earlier trials, for typical paints to learn from.
 
+use std::cell::LazyCell;
 use std::sync::Arc;
 
 use bench::{EyeVividness, Lean};
 use colour::Lab;
 use figures::finding::toward;
 use mixing::typical::LOAD_SIGMA;
-use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, adapted};
+use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, SeenInTrial, adapted};
 use store::{ShelfTube, StoreError, TrialSummary};
 use study::{Mixture, TubeRef, same_code};
 
@@ -18,6 +19,8 @@ use crate::workshop::Workshop;
 
 /// So many of the newest trials are asked what was seen in them.
 const NEWEST: usize = 12;
+/// What the newest of these say of one tube is weighed together.
+const MOST: usize = 4;
 /// A word for a lean stands for so many degrees, with this standard deviation (ours).
 const LEANS: f64 = 8.0;
 const LEANS_SIGMA: f64 = 8.0;
@@ -60,25 +63,25 @@ impl Workshop {
     }
 }
 
-/// What a tube's typical paint becomes by the newest trial that tells something of it.
+/// What a tube's typical paint becomes by all that was seen of it; `None` where nothing was.
 pub(crate) fn learnt(
     judged: &[Arc<AnalysedTrial>],
     tube: &ShelfTube,
     prior_of: &dyn Fn(&AnalysedTrial) -> Prior,
 ) -> Option<Known> {
-    judged.iter().find_map(|analysed| {
+    let seen = judged.iter().filter_map(|analysed| {
         let place = analysed.trial.tubes.iter().position(|it| it.tube.id == tube.id)?;
-        let prior = prior_of(analysed);
-        let seen = Seen { analysed, prior: &prior, tube: TubeRef(place) };
-        let evidence = seen.evidence();
-        if evidence.is_empty() {
-            return None;
-        }
-        let reach = reach_of(&prior, analysed.study.white);
-        let share = |lab: Lab| Some(reach.as_ref()?.vividness(lab).ok()?.share);
+        Some((analysed, TubeRef(place), prior_of(analysed)))
+    });
+    let seen: Vec<(&Arc<AnalysedTrial>, TubeRef, Prior)> = seen.collect();
+    let trials = seen.iter().filter_map(|(analysed, tube, prior)| {
+        let evidence = Seen { analysed, prior, tube: *tube }.evidence();
         let white = analysed.study.white;
-        Some(adapted(&prior, (TubeRef(place), white), &evidence, &share)?.known)
-    })
+        let reach = LazyCell::new(move || reach_of(prior, white));
+        let share = Box::new(move |lab: Lab| Some(reach.as_ref()?.vividness(lab).ok()?.share));
+        (!evidence.is_empty()).then_some(SeenInTrial { prior, tube: *tube, white, evidence, share })
+    });
+    Some(adapted(&trials.take(MOST).collect::<Vec<_>>())?.known)
 }
 
 struct Seen<'a> {

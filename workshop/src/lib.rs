@@ -32,6 +32,7 @@ mod planning;
 mod prompt;
 mod reach;
 mod reading_check;
+mod surprise;
 mod taking;
 mod taking_later;
 mod told;
@@ -53,8 +54,8 @@ pub use eye::{
 };
 pub use laying::{LayRequest, Line, PlannedLine, ToMake, left_ml, to_make};
 pub use matrix::{
-    ChartStep, Matrix, MatrixRow, PairCell, PairWord, Pale, SaidBy, Shown, ShownColour, Tempered,
-    painted_squares,
+    ChartStep, Matrix, MatrixRow, PairCell, PairWord, Pale, Rising, SaidBy, Shown, ShownColour,
+    ThirdRow, ThirdStep, mass_tones, painted_squares,
 };
 pub use news::{News, Subscription};
 pub use open_trial::OpenTrial;

@@ -86,7 +86,7 @@ impl ReadingCheck {
             }
         } else if let Some(found) = diagnose(prior, &at, seen) {
             check.wrong = found.cause != Cause::AsPlanned;
-            check.sentence = found.sentence(&trial.labels(), trial.white());
+            check.sentence = found.sentence(&trial.naming());
         }
         check.advice.extend(jumps(trial, mixture, evidence));
         check

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 use std::sync::Arc;
 
 use store::{StoreError, TrialId, TrialSummary, TubeId};
-use study::TubeRef;
+use study::{Basis, TubeRef};
 
 use crate::analysed::{AnalysedTrial, KnownColour};
 use crate::background::off_the_thread;
@@ -135,7 +135,7 @@ impl Workshop {
         Ok(known)
     }
 
-    /// What the newest runs of the same kind, and this one, tell of the user's pace.
+    /// What a run and the newest others of its kind tell of the user's pace, beside the usual minutes.
     ///
     /// # Errors
     /// When the records cannot be read.
@@ -144,11 +144,22 @@ impl Workshop {
         trials: &[TrialSummary],
         trial: &OpenTrial,
     ) -> Result<bench::PaceEvidence, WorkshopError> {
-        let mut pace = trial.run().map(bench::Run::pace).unwrap_or_default();
-        // Who weighs is slower than who looks: each pace is learnt from runs of its own kind.
+        let own = trial.run().map(bench::Run::pace).unwrap_or_default();
         let kind = trial.circumstances.protocol.basis;
+        Ok(own.and(self.pace_of(trials, kind, Some(trial.id)).await?))
+    }
+
+    /// What the newest runs in which amounts were measured so tell of the user's pace, one of them left out: who
+    /// weighs is slower than who looks.
+    pub(crate) async fn pace_of(
+        &self,
+        trials: &[TrialSummary],
+        kind: Basis,
+        but: Option<TrialId>,
+    ) -> Result<bench::PaceEvidence, WorkshopError> {
         let others =
-            trials.iter().filter(|it| it.stamp.log > 0 && !it.put_away && it.id != trial.id);
+            trials.iter().filter(|it| it.stamp.log > 0 && !it.put_away && Some(it.id) != but);
+        let mut pace = bench::PaceEvidence::default();
         for summary in others.take(NEWEST) {
             let Ok(other) = self.trial(summary.id).await else { continue };
             if other.circumstances.protocol.basis == kind {

@@ -176,11 +176,13 @@ impl Run {
     }
 
     /// Minutes at the table that are left by the plan's pace, and, from `now`, until the last
-    /// swatch that was laid is dry and everything is done. `factor` is how many times longer this
-    /// user takes than planned.
+    /// swatch that was laid is dry and everything is done. `factor` is how many times the usual minutes
+    /// this user takes, as far as that is known by now.
     #[must_use]
-    pub fn minutes_left(&self, now: Time, factor: f64) -> (f64, f64) {
+    pub fn minutes_left(&self, now: Time, factor: Option<f64>) -> (f64, f64) {
         let pace = &self.design.pace;
+        // A plan at the user's pace has that factor in its minutes already.
+        let factor = factor.map_or(1.0, |factor| factor / pace.learned);
         let (mut laying, mut reading, mut lifts) = (0.0, 0.0, 0.0);
         let mut dry = now;
         let mut lays = Laying::new(self, self.made.clone());

@@ -16,7 +16,7 @@ const FEWEST: usize = 5;
 /// What swatches took, and what they should have taken.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct PaceEvidence {
-    /// By the plan, in minutes.
+    /// In the usual minutes.
     pub planned: f64,
     /// Really, in minutes.
     pub real: f64,
@@ -35,7 +35,7 @@ impl PaceEvidence {
         }
     }
 
-    /// How many times longer this user takes than planned, 0.2 to 5; `None` where too little is
+    /// How many times the usual minutes this user takes, 0.2 to 5; `None` where too little is
     /// known.
     #[must_use]
     pub fn factor(&self) -> Option<f64> {
@@ -53,13 +53,15 @@ impl Run {
         let minutes: Vec<f64> =
             self.lays.iter().map(|(swatch, _)| laying.minutes(self.piles.step(*swatch))).collect();
         let mut evidence = PaceEvidence::default();
+        let usual = self.design.pace.learned;
         for (pair, planned) in self.lays.windows(2).zip(minutes.iter().skip(1)) {
             let real = pair[1].1.minutes_since(pair[0].1);
             let at_work = real >= FASTEST * planned
                 && real > 0.0
                 && real <= BREAK_MINUTES.min(BREAK_TIMES * planned);
             if at_work {
-                evidence = evidence.and(PaceEvidence { planned: *planned, real, swatches: 1 });
+                evidence =
+                    evidence.and(PaceEvidence { planned: planned / usual, real, swatches: 1 });
             }
         }
         evidence

@@ -306,7 +306,7 @@ proptest! {
         let run = Run::new(&plan, &design, &log.0, &taken);
         let tally = run.tally(Time(i64::MAX));
         prop_assert_eq!((tally.done, tally.drying), (tally.all, 0));
-        prop_assert!(run.minutes_left(Time(i64::MAX), 1.0).0.abs() < 1e-9);
+        prop_assert!(run.minutes_left(Time(i64::MAX), Some(1.0)).0.abs() < 1e-9);
     }
 }
 
@@ -316,7 +316,7 @@ fn what_is_said_to_be_dry_is_due_at_once_and_time_runs_down() {
     let plan = planned(&design);
     let (mass, _) = square(&plan, &[(BLUE, 1.0)]);
     let mut log = Log::default();
-    let (whole, _) = Run::new(&plan, &design, &[], &[]).minutes_left(START, 1.0);
+    let (whole, _) = Run::new(&plan, &design, &[], &[]).minutes_left(START, Some(1.0));
     // The plan's own clock tells the same, but for a look at each bar.
     let over_black =
         |swatch: &&plan::Swatch| swatch.backing == Backing::Black && !swatch.mixture.is_bare();
@@ -326,10 +326,10 @@ fn what_is_said_to_be_dry_is_due_at_once_and_time_runs_down() {
     log.add(BenchEvent::Laid { swatch: mass }, START);
     let run = Run::new(&plan, &design, &log.0, &[]);
     assert_eq!(run.dry_time(mass), Some(START.after_minutes(45.0)));
-    assert!(run.minutes_left(START, 1.0).0 < whole);
+    assert!(run.minutes_left(START, Some(1.0)).0 < whole);
     close(
-        run.minutes_left(START, 2.0).0,
-        2.0 * run.minutes_left(START, 1.0).0,
+        run.minutes_left(START, Some(2.0)).0,
+        2.0 * run.minutes_left(START, Some(1.0)).0,
         1e-9,
         "half as fast",
     );
@@ -357,6 +357,16 @@ fn the_pace_is_learnt_from_swatches_and_not_from_breaks() {
     assert_eq!(pace.swatches, painted.len() - 2);
     close(pace.factor().expect("enough"), 2.0, 0.1, "twice as long");
     assert_eq!(Run::new(&plan, &design, &log.0[..6], &[]).pace().factor(), None);
+    // The next plan is at that pace: the same hours are as planned there, and tell the same of the user.
+    let own = Arc::new(Design { pace: design.pace.times(2.0), ..(*design).clone() });
+    let own_plan = planned(&own);
+    let again = Run::new(&own_plan, &own, &log.0, &[]);
+    close(again.pace().factor().expect("enough"), 2.0, 0.1, "no faster and no slower");
+    let left = |run: &Run, factor| run.minutes_left(START, factor).0;
+    close(left(&again, Some(2.0)), left(&again, None), 1e-9, "its minutes are the user's own");
+    let whole =
+        |design: &Arc<Design>, plan: &Arc<Plan>| left(&Run::new(plan, design, &[], &[]), None);
+    close(whole(&own, &own_plan), 2.0 * whole(&design, &plan), 1e-6, "twice the usual minutes");
 }
 
 /// The log after a swatch was laid, with every step that leads to it.
@@ -372,7 +382,7 @@ fn laid(plan: &Plan, log: &Log, swatch: CellNumber, at: Time) -> Log {
 
 /// What a swatch takes by the plan: what is left before it, less what is left after it.
 fn lay_minutes(design: &Arc<Design>, plan: &Arc<Plan>, log: &Log, swatch: CellNumber) -> f64 {
-    let left = |log: &Log| Run::new(plan, design, &log.0, &[]).minutes_left(START, 1.0).0;
+    let left = |log: &Log| Run::new(plan, design, &log.0, &[]).minutes_left(START, Some(1.0)).0;
     left(log) - left(&laid(plan, log, swatch, START))
 }
 
@@ -435,7 +445,8 @@ fn by_eye_what_is_laid_is_done() {
     let laid_only = Arc::new(Design { tests: none, ..(*design).clone() });
     let bare_plan = planned(&laid_only);
     close(bare_plan.costs.waiting_minutes, 0.0, 1e-9, "nothing is looked at again");
-    let (table, until_end) = Run::new(&bare_plan, &laid_only, &[], &[]).minutes_left(START, 1.0);
+    let (table, until_end) =
+        Run::new(&bare_plan, &laid_only, &[], &[]).minutes_left(START, Some(1.0));
     close(until_end, table, 1e-9, "nothing to wait for");
     let lifted = Tests { lift: true, ..none };
     let lifted = planned(&Arc::new(Design { tests: lifted, ..(*design).clone() }));

@@ -1,6 +1,7 @@
 //! What the user wants to try: charts, steps, tests and the circumstances of the table.
 
 use serde::{Deserialize, Serialize};
+use study::numbers::Ratios;
 use study::{Medium, TubeRef, short_names};
 
 use crate::amounts::Film;
@@ -29,6 +30,9 @@ pub struct Design {
     /// Knife and brush are washed after every mixture, whether a trace would show or not.
     #[serde(default)]
     pub wash_always: bool,
+    /// How ratios are told.
+    #[serde(default)]
+    pub ratios: Ratios,
     /// Readings of each swatch, 0 to 10; 0 where everything is judged by eye.
     pub repeats: u32,
     /// Parents that differ by less than this ΔE00 need one swatch, not a ladder.
@@ -63,6 +67,7 @@ impl Default for Design {
             anchors: true,
             dots: false,
             wash_always: false,
+            ratios: Ratios::Parts,
             repeats: 3,
             alike: 3.0,
             supply: Supply::default(),
@@ -299,6 +304,13 @@ pub struct Pace {
     pub clear: f64,
     /// Until a swatch is dry.
     pub dry: f64,
+    /// How many times the usual minutes these are, as learnt from the user's own runs.
+    #[serde(default = "as_usual")]
+    pub learned: f64,
+}
+
+fn as_usual() -> f64 {
+    1.0
 }
 
 impl Pace {
@@ -315,6 +327,30 @@ impl Pace {
             wipe: 0.1,
             clear: 1.0,
             ..self
+        }
+    }
+
+    /// True where these are not the usual minutes, but the user's own.
+    #[must_use]
+    pub fn is_learned(&self) -> bool {
+        (self.learned - 1.0).abs() > 0.01
+    }
+
+    /// The same for someone who takes so many times as long; paint dries no sooner for it.
+    #[must_use]
+    pub fn times(self, factor: f64) -> Self {
+        Self {
+            weigh: factor * self.weigh,
+            mix: factor * self.mix,
+            tint: self.tint.map(|minutes| factor * minutes),
+            swatch: factor * self.swatch,
+            clean: factor * self.clean,
+            wipe: factor * self.wipe,
+            read: factor * self.read,
+            lift: factor * self.lift,
+            clear: factor * self.clear,
+            dry: self.dry,
+            learned: factor * self.learned,
         }
     }
 
@@ -338,6 +374,7 @@ impl Pace {
             lift: 1.0,
             clear: 3.0,
             dry,
+            learned: 1.0,
         }
     }
 }

@@ -40,4 +40,4 @@ pub use piles::{Pile, PileKind, Source};
 pub use plan::{Plan, Turn};
 pub use remark::Remark;
 pub use schedule::{Step, Work};
-pub use swatch::{Swatch, SwatchLabel, mixture_label};
+pub use swatch::{Naming, Swatch, SwatchLabel};

@@ -1,6 +1,7 @@
 //! One square of a plan, and what is written under it.
 
 use serde::{Deserialize, Serialize};
+use study::numbers::{Ratios, percent};
 use study::{Backing, FilmKind, Mixture, Part, TubeLabel, TubeRef};
 
 use crate::numbers::CellNumber;
@@ -35,23 +36,42 @@ impl Swatch {
             && self.backing == Backing::Paper
             && self.film == FilmKind::Full
     }
+}
 
-    /// The label, with the names of the trial's tubes by [`TubeRef`].
+/// How the mixtures of a trial are called.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Naming {
+    /// Its tubes, by [`TubeRef`].
+    pub tubes: Vec<TubeLabel>,
+    /// The white among them.
+    pub white: Option<TubeRef>,
+    /// Parts or percent.
+    pub ratios: Ratios,
+}
+
+impl Naming {
+    /// The label of a square.
     #[must_use]
-    pub fn label(&self, tubes: &[TubeLabel], white: Option<TubeRef>) -> SwatchLabel {
-        mixture_label(&self.mixture, self.backing, self.film, tubes, white)
+    pub fn swatch(&self, swatch: &Swatch) -> SwatchLabel {
+        self.mixture(&swatch.mixture, swatch.backing, swatch.film)
+    }
+
+    /// The label of a pile: a full film over paper.
+    #[must_use]
+    pub fn pile(&self, mixture: &Mixture) -> SwatchLabel {
+        self.mixture(mixture, Backing::Paper, FilmKind::Full)
+    }
+
+    /// The label of any mixture over any backing.
+    #[must_use]
+    pub fn mixture(&self, mixture: &Mixture, backing: Backing, film: FilmKind) -> SwatchLabel {
+        label(self, mixture, backing, film)
     }
 }
 
-/// The label of any mixture over any backing.
-#[must_use]
-pub fn mixture_label(
-    mixture: &Mixture,
-    backing: Backing,
-    film: FilmKind,
-    tubes: &[TubeLabel],
-    white: Option<TubeRef>,
-) -> SwatchLabel {
+fn label(naming: &Naming, mixture: &Mixture, backing: Backing, film: FilmKind) -> SwatchLabel {
+    let Naming { tubes, white, ratios } = naming;
+    let white = *white;
     if mixture.is_bare() {
         return SwatchLabel { tubes: format!("bare {backing}"), ratio: String::new() };
     }
@@ -64,6 +84,9 @@ pub fn mixture_label(
     };
     let mut ratio = match colours.as_slice() {
         [] | [_] => String::new(),
+        many if *ratios == Ratios::Percent => {
+            percent(&many.iter().map(|part| part.parts).collect::<Vec<_>>())
+        }
         many => {
             // Shares that make 1 are told as parts: 1 : 6, and not 0.143 : 0.857.
             let least = many.iter().map(|part| part.parts).fold(f64::INFINITY, f64::min);

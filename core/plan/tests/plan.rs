@@ -487,8 +487,12 @@ fn labels_say_tubes_ratio_white_film_and_backing() {
             "1 : 6",
         ),
     ];
+    let naming = plan::Naming { tubes, white: Some(white), ..plan::Naming::default() };
     for (mixture, backing, film, names, ratio) in cases {
-        let label = plan::mixture_label(&mixture, backing, film, &tubes, Some(white));
+        let label = naming.mixture(&mixture, backing, film);
         assert_eq!((label.tubes.as_str(), label.ratio.as_str()), (names, ratio));
     }
+    let percent = plan::Naming { ratios: study::numbers::Ratios::Percent, ..naming };
+    let tint = Mixture::of(&[(a, 3.0), (b, 1.0), (white, 16.0)]);
+    assert_eq!(percent.pile(&tint).ratio, "75 : 25 % with white 1 : 4");
 }

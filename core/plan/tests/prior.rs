@@ -4,7 +4,7 @@
 mod common;
 
 use colour::{Conditions, Lab, ciede2000};
-use plan::prior::{Known, Prior, PriorLevel, learn};
+use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, SeenInTrial, adapted, learn};
 use plan::{Chart, Design, Plan, Remark, StepChoice, StepSource, Thinning};
 use study::{Backing, Mixture, TubeRef};
 
@@ -117,21 +117,25 @@ fn a_guess_serves_for_steps_and_not_for_likeness() {
     assert!(ladder.unevenness().expect("predicted") < 1.1, "{ladder:?}");
 }
 
+/// What the eye said of the first of two tubes, the second of which is the white.
+fn seen<'a>(prior: &'a Prior, said: &[EyeEvidence]) -> SeenInTrial<'a> {
+    let (tube, white, share) = (TubeRef(0), Some(TubeRef(1)), Box::new(|_| None));
+    SeenInTrial { prior, tube, white, evidence: said.to_vec(), share }
+}
+
 /// A tube that lies off its typical paint is told of by the eye: how strong it looked, which way it leaned. What is
 /// predicted of it comes nearer to it, and surer.
 #[test]
 fn a_typical_paint_learns_from_the_eye() {
     use colour::signed_shift;
-    use plan::prior::{EyeEvidence, adapted};
     let mut prior = Prior::nothing(2, Conditions::D65_10);
     let tube = TubeRef(0);
-    let white = Some(TubeRef(1));
     let tint = Mixture::of(&[(tube, 1.0), (TubeRef(1), 4.0)]);
     for pigment in ["PB29", "PY74", "PR254", "PG7", "PV23"] {
         prior.tubes[0] = Known::typical([pigment]).expect("a typical paint");
         prior.tubes[1] = Known::typical(["PW6"]).expect("a typical white");
         let typical = prior.colour(&tint).expect("predicted");
-        let unmoved = adapted(&prior, (tube, white), &[], &|_| None).expect("typical");
+        let unmoved = adapted(&[seen(&prior, &[])]).expect("typical");
         assert!(
             unmoved.ln_load.0.abs() < 1e-9 && unmoved.hue.0.abs() < 0.5,
             "{pigment}: {unmoved:?}"
@@ -140,7 +144,7 @@ fn a_typical_paint_learns_from_the_eye() {
             // What the tube really is: the same paint moved by a lot of sure evidence.
             let sure =
                 [EyeEvidence::Load { ln, sigma: 0.02 }, EyeEvidence::Hue { shift, sigma: 0.5 }];
-            let truth = adapted(&prior, (tube, white), &sure, &|_| None).expect("typical").known;
+            let truth = adapted(&[seen(&prior, &sure)]).expect("typical").known;
             let really = Prior { tubes: vec![truth, prior.tubes[1].clone()], ..prior.clone() };
             let really = really.colour(&tint).expect("predicted");
             // What the eye can say of it.
@@ -148,7 +152,12 @@ fn a_typical_paint_learns_from_the_eye() {
                 EyeEvidence::Load { ln, sigma: 0.3 },
                 EyeEvidence::Hue { shift: shift.signum() * 8.0, sigma: 8.0 },
             ];
-            let learnt = adapted(&prior, (tube, white), &said, &|_| None).expect("typical");
+            let learnt = adapted(&[seen(&prior, &said)]).expect("typical");
+            let twice = adapted(&[seen(&prior, &said), seen(&prior, &said)]).expect("typical");
+            assert!(
+                twice.ln_load.1 < learnt.ln_load.1 && twice.hue.1 < learnt.hue.1,
+                "two trials tell more"
+            );
             assert!(
                 learnt.ln_load.1 < unmoved.ln_load.1 && learnt.hue.1 < unmoved.hue.1,
                 "narrower"
@@ -170,7 +179,8 @@ fn a_typical_paint_learns_from_the_eye() {
     let pair = Mixture::of(&[(tube, 1.0), (TubeRef(1), 4.0)]);
     let chroma = |lab: Lab| Some(lab.chroma() / 60.0);
     let dull = [EyeEvidence::Vividness { mixture: pair.clone(), share: 0.1, sigma: 0.1 }];
-    let duller = adapted(&prior, (tube, white), &dull, &chroma).expect("typical").known;
+    let trial = SeenInTrial { share: Box::new(chroma), ..seen(&prior, &dull) };
+    let duller = adapted(&[trial]).expect("typical").known;
     let before = prior.colour(&pair).expect("predicted").chroma();
     let after = Prior { tubes: vec![duller, prior.tubes[1].clone()], ..prior.clone() };
     assert!(after.colour(&pair).expect("predicted").chroma() < before);

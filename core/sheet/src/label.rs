@@ -1,6 +1,6 @@
 //! What is written under a square.
 
-use plan::Swatch;
+use plan::{Naming, Swatch};
 use study::{TubeLabel, TubeRef};
 
 /// Letters of the condensed face that fit 25 mm at the label's size.
@@ -10,12 +10,12 @@ const LETTERS: usize = 27;
 pub(crate) fn label_lines(
     swatch: &Swatch,
     again: bool,
-    tubes: &[TubeLabel],
-    white: Option<TubeRef>,
+    naming: &Naming,
     width_mm: f64,
 ) -> Vec<String> {
+    let (tubes, white) = (&naming.tubes, naming.white);
     let letters = (width_mm / 25.0 * LETTERS as f64) as usize;
-    let label = swatch.label(tubes, white);
+    let label = naming.swatch(swatch);
     let number = if again { format!("as {}", swatch.number) } else { swatch.number.to_string() };
     if swatch.mixture.is_bare() {
         return vec![cut(&format!("{number}  {}", label.tubes), letters), "leave bare".to_owned()];

@@ -2,9 +2,9 @@
 
 use std::fmt;
 
-use plan::{Cell, CellNumber, Plan, Row, RowAbout};
+use plan::{Cell, CellNumber, Naming, Plan, Row, RowAbout};
 use serde::{Deserialize, Serialize};
-use study::{Backing, TubeLabel, TubeRef};
+use study::{Backing, TubeRef};
 
 use crate::Paper;
 use crate::label::{label_lines, name_lines};
@@ -13,7 +13,7 @@ use crate::label::{label_lines, name_lines};
 pub const LAYOUT: u32 = 2;
 
 /// Side of a place for a dab (ours).
-pub(crate) const DOT_MM: f64 = 8.0;
+pub const DOT_MM: f64 = 8.0;
 /// Between two squares of a row (common practice, no source).
 pub(crate) const GAP_MM: f64 = 5.0;
 /// The labels' size, and from one line to the next.
@@ -55,6 +55,9 @@ pub struct PlacedDot {
     pub x_mm: f64,
     /// From the top, mm.
     pub y_mm: f64,
+    /// Its tube; older sheets do not tell.
+    #[serde(default)]
+    pub tube: Option<TubeRef>,
     /// The tube and its Colour Index names.
     pub lines: Vec<String>,
 }
@@ -168,13 +171,12 @@ impl Ruling {
 /// Where a square is larger than the sheet allows, or smaller than can be read.
 pub fn lay_out(
     plan: &Plan,
-    tubes: &[TubeLabel],
-    white: Option<TubeRef>,
+    naming: &Naming,
     paper: Paper,
     side_mm: f64,
 ) -> Result<Vec<Sheet>, LayoutError> {
     let ruling = Ruling::of(paper, side_mm)?;
-    let mut pen = Pen { plan, tubes, white, paper, ruling, sheets: Vec::new(), line: 0, column: 0 };
+    let mut pen = Pen { plan, naming, paper, ruling, sheets: Vec::new(), line: 0, column: 0 };
     let is_grid = |row: &Row| matches!(row.about, RowAbout::Grid(_));
     for rows in plan.rows.chunk_by(|one, other| is_grid(one) && is_grid(other)) {
         match rows {
@@ -192,8 +194,7 @@ pub fn lay_out(
 /// Where the next row goes.
 struct Pen<'a> {
     plan: &'a Plan,
-    tubes: &'a [TubeLabel],
-    white: Option<TubeRef>,
+    naming: &'a Naming,
     paper: Paper,
     ruling: Ruling,
     sheets: Vec<Sheet>,
@@ -204,7 +205,7 @@ struct Pen<'a> {
 
 impl Pen<'_> {
     fn row(&mut self, row: &Row) {
-        let title = row.about.title(self.tubes);
+        let title = row.about.title(&self.naming.tubes);
         for (chunk, cells) in row.cells.chunks(self.ruling.across).enumerate() {
             let joins = self.column > 0 && self.column + 1 + cells.len() <= self.ruling.across;
             match (joins, self.column) {
@@ -222,7 +223,7 @@ impl Pen<'_> {
         let columns = rows.first().map_or(0, |row| row.cells.len());
         let across = self.ruling.across.saturating_sub(1).max(1);
         let width = self.ruling.side_mm + GAP_MM;
-        let name = |row: &Row| name_lines(row.about.tube(), self.tubes, width);
+        let name = |row: &Row| name_lines(row.about.tube(), &self.naming.tubes, width);
         let names: Vec<[String; 2]> = rows.iter().map(name).collect();
         for from in (0..columns).step_by(across) {
             let to = (from + across).min(columns);
@@ -281,8 +282,9 @@ impl Pen<'_> {
                 Cell::First(number) => (number, false),
                 Cell::Again(number) => (number, true),
                 Cell::Dot(tube) => {
-                    let lines = name_lines(Some(tube), self.tubes, width).into();
-                    dots.push(PlacedDot { x_mm: self.ruling.x(self.column + at), y_mm: y, lines });
+                    let lines = name_lines(Some(tube), &self.naming.tubes, width).into();
+                    let x_mm = self.ruling.x(self.column + at);
+                    dots.push(PlacedDot { x_mm, y_mm: y, tube: Some(tube), lines });
                     continue;
                 }
                 Cell::Gap => continue,
@@ -294,7 +296,7 @@ impl Pen<'_> {
                 x_mm: self.ruling.x(self.column + at),
                 y_mm: y,
                 backing: swatch.backing,
-                lines: label_lines(swatch, again, self.tubes, self.white, width),
+                lines: label_lines(swatch, again, self.naming, width),
             });
         }
         self.column += cells.len();

@@ -14,6 +14,6 @@ mod paper;
 
 pub use code::{CodeError, SheetCode};
 pub use drawing::{Drawing, Mark};
-pub use layout::{LAYOUT, LayoutError, PlacedCell, PlacedTitle, Sheet, lay_out};
+pub use layout::{DOT_MM, LAYOUT, LayoutError, PlacedCell, PlacedTitle, Sheet, lay_out};
 pub use marks::{CORNER_MARK_MM, corner_marks};
 pub use paper::Paper;

@@ -5,12 +5,16 @@ use std::collections::HashMap;
 use colour::Conditions;
 use plan::prior::Prior;
 use plan::steps::Steps;
-use plan::{Cell, CellNumber, Chart, Design, Plan, StepChoice, Thinning};
+use plan::{Cell, CellNumber, Chart, Design, Naming, Plan, StepChoice, Thinning};
 use proptest::prelude::*;
 use sheet::{CORNER_MARK_MM, LayoutError, Mark, Paper, Sheet, SheetCode, lay_out};
 use study::{Backing, TubeLabel, TubeRef};
 
 const TUBES: usize = 6;
+
+fn naming() -> Naming {
+    Naming { tubes: labels(), white: Some(TubeRef(5)), ..Naming::default() }
+}
 
 fn labels() -> Vec<TubeLabel> {
     let label = |at: usize| TubeLabel {
@@ -60,7 +64,7 @@ proptest! {
     ) {
         let paper = if letter { Paper::Letter } else { Paper::A4 };
         let plan = plan(tested, steps, whites, grid, opacity);
-        let sheets = lay_out(&plan, &labels(), Some(TubeRef(5)), paper, side).expect("a layout");
+        let sheets = lay_out(&plan, &naming(), paper, side).expect("a layout");
         let (width, height) = paper.size_mm();
         let mut times: HashMap<(CellNumber, bool), usize> = HashMap::new();
         for (sheet, number) in sheets.iter().zip(1..) {
@@ -101,7 +105,7 @@ proptest! {
     fn a_drawing_stays_on_its_paper(side in 8.0..60.0_f64, letter in any::<bool>()) {
         let paper = if letter { Paper::Letter } else { Paper::A4 };
         let plan = plan(2, 3, 1, true, true);
-        let sheets = lay_out(&plan, &labels(), Some(TubeRef(5)), paper, side).expect("a layout");
+        let sheets = lay_out(&plan, &naming(), paper, side).expect("a layout");
         for sheet in &sheets {
             let code = SheetCode { trial: 3, edition: 2, layout: 1, sheet: sheet.number, of: sheet.of, paper, side_mm: side };
             let drawing = sheet.drawing("A trial", &code);
@@ -139,7 +143,7 @@ fn black_squares(sheet: &Sheet, marks: &[Mark]) -> usize {
 #[test]
 fn what_does_not_fit_is_said_with_what_does() {
     let plan = plan(1, 3, 1, false, false);
-    let laid = |side| lay_out(&plan, &labels(), Some(TubeRef(5)), Paper::A4, side);
+    let laid = |side| lay_out(&plan, &naming(), Paper::A4, side);
     for (side, wanted) in
         [(7.9, "too small to be read; write 8 mm or more"), (390.0, "larger than")]
     {

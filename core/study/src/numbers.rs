@@ -1,5 +1,7 @@
 //! Numbers as text: one precision for each quantity, a true minus sign, never a minus zero.
 
+use serde::{Deserialize, Serialize};
+
 /// With so many decimals, a true minus sign, and never a minus zero.
 #[must_use]
 pub fn number(value: f64, digits: usize) -> String {
@@ -75,6 +77,38 @@ pub fn ratio(first: f64, second: f64) -> String {
     format!("{} : {}", part(first), part(second))
 }
 
+/// How ratios of colours are told; white is always told as parts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub enum Ratios {
+    /// `4 : 1`.
+    #[default]
+    Parts,
+    /// `80 : 20 %`.
+    Percent,
+}
+
+impl Ratios {
+    /// The ratio of two.
+    #[must_use]
+    pub fn of(self, first: f64, second: f64) -> String {
+        match self {
+            Self::Parts => ratio(first, second),
+            Self::Percent => percent(&[first, second]),
+        }
+    }
+}
+
+/// Shares of the whole, with one decimal only where a whole number would make one of them nothing.
+#[must_use]
+pub fn percent(parts: &[f64]) -> String {
+    let whole: f64 = parts.iter().sum();
+    let share = |part: &f64| 100.0 * part / whole;
+    let fine = parts.iter().any(|part| *part > 0.0 && share(part) < 1.5);
+    let texts: Vec<String> =
+        parts.iter().map(|part| number(share(part), usize::from(fine))).collect();
+    format!("{} %", texts.join(" : "))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -91,6 +125,22 @@ mod tests {
         }
         assert_eq!(ends([-0.04, 0.04], 0), ["−0.04", "0.04"]);
         assert_eq!(ends([66.0, 74.2], 0), ["66", "74"]);
+    }
+
+    #[test]
+    fn ratios_are_told_as_parts_or_as_percent() {
+        let cases = [
+            ([4.0, 1.0], "4 : 1", "80 : 20 %"),
+            ([0.5, 1.2], "1 : 2.4", "29 : 71 %"),
+            ([1.0, 99.0], "1 : 99", "1.0 : 99.0 %"),
+        ];
+        for ([a, b], parts, percent) in cases {
+            assert_eq!(
+                (Ratios::Parts.of(a, b), Ratios::Percent.of(a, b)),
+                (parts.into(), percent.into())
+            );
+        }
+        assert_eq!(percent(&[2.0, 2.0, 1.0]), "40 : 40 : 20 %");
     }
 
     #[test]

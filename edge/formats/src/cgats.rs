@@ -3,7 +3,7 @@
 use std::fmt::Write as _;
 
 use colour::{BANDS, Conditions, wavelength};
-use plan::mixture_label;
+use plan::Naming;
 use study::{Measured, Reading, Study};
 use thiserror::Error;
 
@@ -35,6 +35,7 @@ pub fn write(study: &Study, conditions: Conditions) -> Result<String, CgatsError
         return Err(CgatsError::NoReadings);
     }
     let spectral = all_spectral(&readings);
+    let naming = Naming { tubes: study.tubes.clone(), white: study.white, ..Naming::default() };
     let mut text = header(study, conditions);
     let mut fields = vec!["SAMPLE_ID".to_owned(), "SAMPLE_NAME".to_owned()];
     fields.extend(["LAB_L", "LAB_A", "LAB_B"].map(str::to_owned));
@@ -47,7 +48,7 @@ pub fn write(study: &Study, conditions: Conditions) -> Result<String, CgatsError
     let _ = writeln!(text, "NUMBER_OF_SETS {}\nBEGIN_DATA", readings.len());
     for (at, reading) in readings.iter().enumerate() {
         let lab = reading.measured.lab(conditions)?;
-        let _ = write!(text, "{}\t\"{}\"", at + 1, sample_name(study, reading));
+        let _ = write!(text, "{}\t\"{}\"", at + 1, sample_name(&naming, reading));
         let _ = write!(text, "\t{:.4}\t{:.4}\t{:.4}", lab.l, lab.a, lab.b);
         if let (true, Measured::Spectrum(reflectance)) = (spectral, &reading.measured) {
             reflectance.bands().iter().for_each(|value| {
@@ -84,9 +85,8 @@ fn header(study: &Study, conditions: Conditions) -> String {
 }
 
 /// Quotes would end the text, so they become apostrophes.
-fn sample_name(study: &Study, reading: &Reading) -> String {
-    let label =
-        mixture_label(&reading.mixture, reading.backing, reading.film, &study.tubes, study.white);
+fn sample_name(naming: &Naming, reading: &Reading) -> String {
+    let label = naming.mixture(&reading.mixture, reading.backing, reading.film);
     let simulated = if reading.simulated { "simulated" } else { "" };
     let words = [
         label.tubes,

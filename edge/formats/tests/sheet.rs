@@ -6,7 +6,7 @@ use std::process::Command;
 use formats::sheet::{pdf, svg};
 use plan::prior::Prior;
 use plan::steps::Steps;
-use plan::{Cell, Chart, Design, Plan, StepChoice, Thinning};
+use plan::{Cell, Chart, Design, Naming, Plan, StepChoice, Thinning};
 use sheet::{LayoutError, Paper, Sheet, SheetCode, lay_out};
 use study::{Backing, TubeLabel, TubeRef};
 
@@ -41,8 +41,12 @@ fn plan() -> Plan {
     Plan::new(&design, &prior, &[None; 3]).expect("a plan")
 }
 
+fn naming(white: Option<TubeRef>) -> Naming {
+    Naming { tubes: tubes().to_vec(), white, ..Naming::default() }
+}
+
 fn sheets(paper: Paper) -> Vec<Sheet> {
-    lay_out(&plan(), &tubes(), Some(TubeRef(2)), paper, 20.0).expect("a layout")
+    lay_out(&plan(), &naming(Some(TubeRef(2))), paper, 20.0).expect("a layout")
 }
 
 fn code(sheet: &Sheet) -> SheetCode {
@@ -189,7 +193,7 @@ fn an_svg_holds_its_text_escaped_and_in_millimetres() {
 
 #[test]
 fn squares_that_do_not_fit_are_said_with_what_does() {
-    let lay = |side: f64| lay_out(&plan(), &tubes(), None, Paper::A4, side);
+    let lay = |side: f64| lay_out(&plan(), &naming(None), Paper::A4, side);
     let large = lay(180.0).expect_err("too large");
     assert!(matches!(large, LayoutError::SquareTooLarge { most_mm, .. } if lay(most_mm).is_ok()));
     assert!(large.to_string().contains("up to 148 mm fit"), "{large}");

@@ -4,7 +4,7 @@
 
 use std::sync::Arc;
 
-use plan::{Design, Plan};
+use plan::{Design, Naming, Plan};
 use sheet::{Paper, Sheet};
 use sqlx::SqliteConnection;
 use study::{TubeLabel, TubeRef};
@@ -115,8 +115,11 @@ pub(crate) async fn of_trial(
         let sheets = match &row.sheets {
             Some(text) => records::read_sheets(row.version, text)?,
             // What cannot be laid out was never printed.
-            None => sheet::lay_out(&plan, labels, white, paper, design.supply.film.side_mm)
-                .unwrap_or_default(),
+            None => {
+                let naming = Naming { tubes: labels.to_vec(), white, ratios: design.ratios };
+                sheet::lay_out(&plan, &naming, paper, design.supply.film.side_mm)
+                    .unwrap_or_default()
+            }
         };
         Ok(TrialPlan {
             palette: row.palette_id.map(PaletteId),

@@ -6,8 +6,9 @@ use std::sync::Arc;
 
 use bench::{BenchEvent, EntryId, LogEntry, ReadingId, Run, Taken, Time};
 use colour::Conditions;
-use plan::{CellNumber, Pile, Plan, Swatch};
+use plan::{CellNumber, Naming, Pile, Plan, Swatch};
 use rustc_hash::{FxHashMap, FxHashSet};
+use study::numbers::Ratios;
 use study::{
     Mixture, Protocol, RatioError, Reading, ReadingSource, State, Study, TubeLabel, TubeRef,
 };
@@ -150,6 +151,18 @@ impl Trial {
     #[must_use]
     pub fn labels(&self) -> Vec<TubeLabel> {
         self.tubes.iter().map(|tube| tube.tube.tube.label()).collect()
+    }
+
+    /// How its mixtures are called.
+    #[must_use]
+    pub fn naming(&self) -> Naming {
+        Naming { tubes: self.labels(), white: self.white(), ratios: self.ratios() }
+    }
+
+    /// How its ratios are told.
+    #[must_use]
+    pub fn ratios(&self) -> Ratios {
+        self.plan.as_ref().map(|plan| plan.design.ratios).unwrap_or_default()
     }
 
     /// The white, where the trial has one.

@@ -6,6 +6,7 @@ use askama::Template;
 pub(crate) struct PaintedCell {
     pub x_mm: f64,
     pub y_mm: f64,
+    pub side_mm: f64,
     /// `#rrggbb`.
     pub fill: String,
     /// `predicted` or `estimated` for a dotted or dashed edge; empty for what was read.
@@ -18,6 +19,5 @@ pub(crate) struct PaintedCell {
 #[derive(Template)]
 #[template(path = "painted.svg", escape = "html")]
 pub(crate) struct PaintedCells {
-    pub side_mm: f64,
     pub cells: Vec<PaintedCell>,
 }

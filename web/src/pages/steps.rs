@@ -3,9 +3,9 @@
 use std::collections::HashMap;
 
 use plan::{
-    CellNumber, Pile, PileKind, PileRef, Plan, Source, Step, StepRef, Supply, Work, mixture_label,
+    CellNumber, Naming, Pile, PileKind, PileRef, Plan, Source, Step, StepRef, Supply, Work,
 };
-use study::{Backing, Basis, FilmKind, Mixture, TubeLabel, TubeRef};
+use study::{Basis, Mixture, TubeRef};
 use workshop::OpenTrial;
 
 use crate::words::{number, parts};
@@ -38,8 +38,7 @@ pub(crate) struct WorkList<'a> {
     trial: &'a OpenTrial,
     plan: &'a Plan,
     supply: Supply,
-    labels: Vec<TubeLabel>,
-    white: Option<TubeRef>,
+    naming: Naming,
     sheets: HashMap<CellNumber, usize>,
     /// Where the piles that each step takes from stand by then.
     sources: Vec<[Option<usize>; 2]>,
@@ -48,13 +47,11 @@ pub(crate) struct WorkList<'a> {
 impl<'a> WorkList<'a> {
     pub fn of(trial: &'a OpenTrial, plan: &'a Plan) -> Self {
         let supply = trial.plan.as_ref().map(|it| it.design.supply).unwrap_or_default();
-        let (labels, white) = (trial.labels(), trial.white());
         Self {
             trial,
             plan,
             supply,
-            labels,
-            white,
+            naming: trial.naming(),
             sheets: trial.sheet_numbers(),
             sources: source_places(plan),
         }
@@ -82,8 +79,7 @@ impl<'a> WorkList<'a> {
     }
 
     pub fn label(&self, mixture: &Mixture) -> String {
-        let label =
-            mixture_label(mixture, Backing::Paper, FilmKind::Full, &self.labels, self.white);
+        let label = self.naming.pile(mixture);
         [label.tubes, label.ratio]
             .into_iter()
             .filter(|it| !it.is_empty())

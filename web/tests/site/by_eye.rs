@@ -138,7 +138,7 @@ async fn grids_and_temperings_are_drawn_as_they_are_painted() {
     // Three pairs, and each tube along the middle.
     assert_eq!(results.matches("class=\"chart-cell\"").count(), 3 + 3);
     assert!(results.contains("with more and more Ultramarine Blue"), "{results}");
-    assert!(results.contains("1 : 12.5") && results.contains("1 : 4"));
+    assert!(results.contains("12.5 : 1") && results.contains("4 : 1"));
     let sheet = site.get("/trials/2/sheets/1.svg").await.text;
     assert!(sheet.matches(">Ultramarine Blue</text>").count() >= 2, "along two sides: {sheet}");
     let itself = [
@@ -153,6 +153,24 @@ async fn grids_and_temperings_are_drawn_as_they_are_painted() {
         wrong.contains("data-error-for=\"temper-0\">a tube cannot be mixed with itself"),
         "{wrong}"
     );
+}
+
+/// Who thinks in percent has them on the plan, the sheet, the mixing list, at the bench and in the results.
+#[tokio::test]
+async fn ratios_are_told_in_percent_where_that_is_wanted() {
+    let (site, sent) =
+        planned("mixes", "eye", &[BLUES.as_slice(), &[("percent", "on")]].concat()).await;
+    let cost = site.post("/trials/cost", &sent).await.text;
+    assert!(cost.contains("80 : 20 %") && !cost.contains("4 : 1"), "{cost}");
+    site.post("/trials", &sent).await;
+    for page in
+        ["plan", "sheets/1.svg", "mixing", "bench/6", "results", "results/pair/1-2", "change"]
+    {
+        let text = site.get(&format!("/trials/2/{page}")).await.text;
+        let told = text.contains("80 : 20 %") || text.contains("20 : 80 %");
+        let kept = text.contains("name=\"percent\" value=\"on\" checked");
+        assert!(told || kept, "{page}: {text}");
+    }
 }
 
 /// What the eye saw is one tap, can be taken back, and stands in the chart in place of a typical word.

@@ -3,19 +3,23 @@
 //!
 //! 1. `squares`: what is known of one square.
 //! 2. [`Matrix`]: the tubes under test against their partners, or a palette against itself.
-//! 3. `word`: how vivid a pair is, and who says so.
+//! 3. `third`: mixtures of three as rows.
+//! 4. `word`: how vivid a pair is, and who says so.
 
 mod squares;
+mod third;
 mod word;
 
 use std::cell::LazyCell;
 use std::collections::BTreeMap;
 
+use plan::CellNumber;
 use plan::prior::Prior;
-use plan::{CellNumber, RowAbout};
 use squares::Squares;
 pub use squares::{Shown, ShownColour};
-use study::{FilmKind, Mixture, TubeRef};
+use study::{Mixture, TubeRef};
+pub use third::{Rising, ThirdRow, ThirdStep};
+pub(crate) use word::as_word;
 pub use word::{PairWord, SaidBy};
 
 use crate::analysed::AnalysedTrial;
@@ -35,8 +39,8 @@ pub struct Matrix {
     pub is_grid: bool,
     /// What the right half of each ladder is.
     pub pale: Pale,
-    /// Two tubes with more and more of a third.
-    pub tempered: Vec<Tempered>,
+    /// Mixtures of three tubes.
+    pub thirds: Vec<ThirdRow>,
 }
 
 /// The tubes' ladders with each partner.
@@ -70,17 +74,6 @@ pub struct ChartStep {
     pub pale: Option<Shown>,
 }
 
-/// Two tubes with more and more of a third.
-#[derive(Debug)]
-pub struct Tempered {
-    /// The two.
-    pub base: [TubeRef; 2],
-    /// The third.
-    pub temper: TubeRef,
-    /// Its parts to one part of the two, with the colour neat and paler.
-    pub steps: Vec<(f64, Shown, Option<Shown>)>,
-}
-
 /// What stands beside the neat colours.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Pale {
@@ -106,7 +99,7 @@ impl Matrix {
         let squares = Squares::of(analysed, prior);
         let pale = squares.pale;
         let pairs = pairs(&squares, pale);
-        let tempered = tempered(analysed, &squares, pale);
+        let thirds = third::rows(&squares);
         let mut columns: Vec<TubeRef> = pairs.keys().map(|pair| pair[1]).collect();
         let mut rows: Vec<TubeRef> = pairs.keys().map(|pair| pair[0]).collect();
         // A tube that stands on both sides: a palette against itself.
@@ -133,7 +126,7 @@ impl Matrix {
             MatrixRow { tube, cells: columns.iter().map(cell).collect() }
         };
         let rows = rows.into_iter().map(row).collect();
-        Self { rows, columns, is_grid, pale, tempered }
+        Self { rows, columns, is_grid, pale, thirds }
     }
 
     /// Every pair, row by row.
@@ -154,6 +147,16 @@ pub fn painted_squares(analysed: &AnalysedTrial, prior: &Prior) -> BTreeMap<Cell
     let squares = Squares::of(analysed, prior);
     let numbers = analysed.trial.swatches.iter().map(|planned| planned.swatch.number);
     numbers.filter_map(|number| Some((number, squares.square(number)?))).collect()
+}
+
+/// Every tube alone, as thick as its mixtures, by [`TubeRef`].
+#[must_use]
+pub fn mass_tones(analysed: &AnalysedTrial, prior: &Prior) -> Vec<Shown> {
+    let squares = Squares::of(analysed, prior);
+    let tubes = (0..analysed.study.tubes.len()).map(|tube| Mixture::neat(TubeRef(tube)));
+    tubes
+        .map(|mixture| squares.shown(&mixture, Pale::None, squares.number_of(&mixture, Pale::None)))
+        .collect()
 }
 
 /// Every mixture of two colours that was planned or read, each ratio once.
@@ -210,36 +213,4 @@ fn steps(
     let first = end(pair[0], [1.0, 0.0]);
     let last = end(pair[1], [0.0, 1.0]);
     Some([first].into_iter().chain(between).chain([last]).collect())
-}
-
-/// The rows with more and more of a third tube.
-fn tempered(analysed: &AnalysedTrial, squares: &Squares<'_>, pale: Pale) -> Vec<Tempered> {
-    let Some(plan) = analysed.trial.planned() else { return Vec::new() };
-    let rows = plan.rows.iter().filter_map(|row| match row.about {
-        RowAbout::Temper { base, temper, white: 0.0 } => Some((base, temper, &row.cells)),
-        _ => None,
-    });
-    let mut found: Vec<Tempered> = Vec::new();
-    for (base, temper, cells) in rows {
-        let full = cells.iter().filter_map(|cell| match cell {
-            plan::Cell::First(number) | plan::Cell::Again(number) => plan.swatch(*number),
-            _ => None,
-        });
-        let full: Vec<_> = full.filter(|swatch| swatch.film == FilmKind::Full).collect();
-        if full.is_empty() {
-            continue;
-        }
-        let steps = full.into_iter().map(|swatch| {
-            let of_base: f64 = base.iter().map(|tube| swatch.mixture.parts_of(*tube)).sum();
-            let parts = swatch.mixture.parts_of(temper) / of_base.max(1e-9);
-            let paler = squares.number_of(&swatch.mixture, pale);
-            (
-                parts,
-                squares.shown(&swatch.mixture, Pale::None, Some(swatch.number)),
-                squares.paler(&swatch.mixture, pale, paler),
-            )
-        });
-        found.push(Tempered { base, temper, steps: steps.collect() });
-    }
-    found
 }

@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use bench::Square;
 use colour::Lab;
 use plan::prior::{Prior, PriorLevel};
-use plan::{CellNumber, mixture_label};
+use plan::{CellNumber, Naming};
 use study::{Averaged, Backing, FilmKind, Mixture, Part, RatioError, SwatchColour, TubeRef};
 
 use super::Pale;
@@ -92,6 +92,7 @@ impl OneSquare {
 pub(super) struct Squares<'a> {
     analysed: &'a AnalysedTrial,
     prior: &'a Prior,
+    naming: Naming,
     list: Vec<OneSquare>,
     /// What stands beside the neat colours.
     pub pale: Pale,
@@ -127,7 +128,8 @@ impl<'a> Squares<'a> {
                 numbers.insert((key, true), number);
             }
         }
-        Self { analysed, prior, list, pale, numbers }
+        let naming = analysed.trial.naming();
+        Self { analysed, prior, naming, list, pale, numbers }
     }
 
     pub fn all(&self) -> &[OneSquare] {
@@ -167,8 +169,7 @@ impl<'a> Squares<'a> {
         // What was really put together is where its reading stands.
         let held = number.and_then(|number| run?.mixture(number).cloned()).unwrap_or(planned);
         let done = number.and_then(|number| run?.square(number));
-        let labels = &self.analysed.study.tubes;
-        let label = mixture_label(&held, Backing::Paper, film, labels, self.analysed.study.white);
+        let label = self.naming.mixture(&held, Backing::Paper, film);
         Shown {
             colour: self.colour(&held, film),
             number,

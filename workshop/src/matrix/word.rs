@@ -34,6 +34,18 @@ pub enum SaidBy {
     Typical,
 }
 
+impl SaidBy {
+    /// Whom the whole answer rests on, where it is not readings.
+    pub(crate) fn words(self) -> &'static str {
+        match self {
+            Self::Readings => "",
+            Self::Eye => "By eye. ",
+            Self::Prediction => "From earlier readings of these tubes. ",
+            Self::Typical => "From typical paints of these pigments, not from your tubes. ",
+        }
+    }
+}
+
 /// The word of a pair: readings before the eye, the eye before a prediction.
 pub(super) fn of<'r>(
     analysed: &AnalysedTrial,
@@ -78,7 +90,7 @@ fn word<'r>(
     parts: [f64; 2],
     [shown, neat]: [&Shown; 2],
 ) -> Option<PairWord> {
-    let eye = shown.vividness.or(neat.vividness).map(by_eye);
+    let eye = shown.vividness.or(neat.vividness).map(as_word);
     let chroma = |half: Option<f64>| shown.colour.lab().map(|lab| (lab.chroma(), half));
     match &shown.colour {
         ShownColour::Read { colour, .. } => {
@@ -121,7 +133,8 @@ fn figured(
     Some(step.vividness.ok()?.word)
 }
 
-fn by_eye(word: EyeVividness) -> VividnessWord {
+/// What the eye said, in the word that figures have for it.
+pub(crate) fn as_word(word: EyeVividness) -> VividnessWord {
     match word {
         EyeVividness::Vivid => VividnessWord::Vivid,
         EyeVividness::Softened => VividnessWord::Softened,

@@ -7,6 +7,7 @@ use mixing::Sheen;
 use plan::{Design, Question, StepChoice, Supply, Tests, Thinning};
 use sheet::Paper;
 use store::{PaletteId, TubeId};
+use study::numbers::Ratios;
 
 /// A trial as it is wanted. [`TrialRequest::new`] asks for nothing yet, in the usual way.
 #[derive(Debug, Clone)]
@@ -37,6 +38,8 @@ pub struct TrialRequest {
     pub dots: bool,
     /// Knife and brush are washed after every mixture.
     pub wash_always: bool,
+    /// How ratios are told.
+    pub ratios: Ratios,
     /// What the user's own minutes are, where they were typed.
     pub minutes: OwnMinutes,
     /// Readings of each swatch, 0 to 10.
@@ -72,6 +75,7 @@ impl TrialRequest {
             anchors: usual.anchors,
             dots: usual.dots,
             wash_always: usual.wash_always,
+            ratios: usual.ratios,
             minutes: OwnMinutes::default(),
             repeats: usual.repeats,
             alike: usual.alike,

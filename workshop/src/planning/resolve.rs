@@ -30,6 +30,8 @@ pub(super) struct Stock<'a> {
     pub palette: Option<&'a Palette>,
     /// The meter, where one has answered.
     pub meter: Option<&'a MeterInfo>,
+    /// How many times the usual minutes the user takes, where earlier runs tell.
+    pub pace: Option<f64>,
 }
 
 impl Resolved {
@@ -138,6 +140,7 @@ impl Resolver<'_> {
             anchors: request.anchors,
             dots: request.dots,
             wash_always: request.wash_always,
+            ratios: request.ratios,
             repeats: request.repeats,
             alike: request.alike,
             supply: request.supply,
@@ -309,7 +312,7 @@ impl Resolver<'_> {
         Some(Third { tube, share: third.share })
     }
 
-    /// The usual pace, with the drying time of the slowest medium.
+    /// The user's own pace where it is known, else the usual one, with the drying time of the slowest medium.
     fn pace(&self, request: &TrialRequest) -> Pace {
         let paces = self.tubes.iter().map(|(tube, _)| Pace::of(tube.tube.medium));
         let usual = paces
@@ -318,6 +321,9 @@ impl Resolver<'_> {
         let by_eye = request.supply.measure == Basis::Eye;
         let usual = if by_eye { usual.by_eye() } else { usual };
         let own = request.minutes;
+        // Whoever types a time knows better than what was learnt.
+        let typed = [own.mix, own.swatch, own.wipe, own.wash].iter().any(Option::is_some);
+        let usual = usual.times(self.stock.pace.filter(|_| !typed).unwrap_or(1.0));
         Pace {
             mix: own.mix.unwrap_or(usual.mix),
             swatch: own.swatch.unwrap_or(usual.swatch),

@@ -3,13 +3,14 @@
 use std::collections::HashMap;
 use std::sync::Arc;
 
-use plan::{Pile, PileKind, Plan};
+use plan::{Naming, Pile, PileKind, Plan};
 use sheet::{LAYOUT, Sheet};
 use store::{
     NewTrial, Palette, PaletteId, Role, ShelfTube, StoreError, TrialId, TrialPlan, TrialSummary,
     TubeId,
 };
-use study::{Basis, State, TubeLabel, TubeRef};
+use study::numbers::Ratios;
+use study::{Basis, State, TubeRef};
 
 use super::naming;
 use super::request::{RequestError, RequestPlace, TrialRequest};
@@ -52,6 +53,18 @@ impl WorkedOut {
     #[must_use]
     pub fn white(&self) -> Option<TubeRef> {
         self.resolved.design.white
+    }
+
+    /// How its ratios are told.
+    #[must_use]
+    pub fn ratios(&self) -> Ratios {
+        self.resolved.design.ratios
+    }
+
+    /// Its minutes are the user's own, learnt from earlier runs.
+    #[must_use]
+    pub fn own_pace(&self) -> bool {
+        self.resolved.design.pace.is_learned()
     }
 
     /// The trial to be stored.
@@ -116,7 +129,8 @@ impl Workshop {
         // One that is away says what it is when it first answers.
         let meter = self.meter_info().filter(|meter| meter.met);
         let by_id: HashMap<TubeId, &ShelfTube> = shelf.iter().map(|tube| (tube.id, tube)).collect();
-        let stock = Stock { shelf: &by_id, palette: palette.as_ref(), meter: meter.as_ref() };
+        let pace = self.pace_of(trials, request.supply.measure, None).await?.factor();
+        let stock = Stock { shelf: &by_id, palette: palette.as_ref(), meter: meter.as_ref(), pace };
         let resolved = match Resolved::of(&request, &stock) {
             Ok(resolved) => resolved,
             Err(errors) => return Ok(Err(errors)),
@@ -154,12 +168,15 @@ fn plan(
     let plan = Plan::new(&resolved.design, &evidence.prior, &left).map_err(|error| {
         vec![RequestError { place: resolved.place_of(&error), message: error.to_string() }]
     })?;
-    let labels: Vec<TubeLabel> = resolved.tubes.iter().map(|(tube, _)| tube.tube.label()).collect();
+    let naming = Naming {
+        tubes: resolved.tubes.iter().map(|(tube, _)| tube.tube.label()).collect(),
+        white: resolved.design.white,
+        ratios: resolved.design.ratios,
+    };
     let side = resolved.design.supply.film.side_mm;
-    let sheets = sheet::lay_out(&plan, &labels, resolved.design.white, request.paper, side)
-        .map_err(|error| {
-            let place = RequestPlace::SquareSide;
-            vec![RequestError { place, message: error.to_string() }]
-        })?;
+    let sheets = sheet::lay_out(&plan, &naming, request.paper, side).map_err(|error| {
+        let place = RequestPlace::SquareSide;
+        vec![RequestError { place, message: error.to_string() }]
+    })?;
     Ok(WorkedOut { request, resolved, evidence, plan, sheets })
 }

@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use plan::{CellNumber, Swatch, mixture_label};
+use plan::{CellNumber, Naming, Swatch};
 use study::{Backing, FilmKind, Mixture, Part, Reading, Study, TubeLabel, TubeRef};
 
 /// Shares of each tube count as the same within this, 3 %: a ratio is written with a few digits.
@@ -64,8 +64,8 @@ pub fn cells<'a>(
 }
 
 fn no_cell(file: &Study, reading: &Reading) -> String {
-    let label =
-        mixture_label(&reading.mixture, reading.backing, reading.film, &file.tubes, file.white);
+    let naming = Naming { tubes: file.tubes.clone(), white: file.white, ..Naming::default() };
+    let label = naming.mixture(&reading.mixture, reading.backing, reading.film);
     format!(
         "no cell of this trial holds {} {}; import the file as a trial of its own",
         label.tubes, label.ratio

@@ -7,8 +7,8 @@
 
 use colour::{Lab, ciede2000};
 use plan::prior::Prior;
-use plan::{CellNumber, mixture_label};
-use study::{Backing, FilmKind, Mixture, Part, TubeLabel, TubeRef};
+use plan::{CellNumber, Naming};
+use study::{Mixture, Part, TubeRef};
 
 use super::estimate::estimate;
 use super::seen::{ReadColour, model_miss};
@@ -71,9 +71,9 @@ pub enum Cause {
 }
 
 impl Diagnosis {
-    /// One plain sentence, with the names of the trial's tubes by [`TubeRef`].
+    /// One plain sentence.
     #[must_use]
-    pub fn sentence(&self, tubes: &[TubeLabel], white: Option<TubeRef>) -> String {
+    pub fn sentence(&self, naming: &Naming) -> String {
         let off = format!("ΔE {:.1}", self.off);
         let wrong = format!("Not what this mixture should be ({off}): most likely");
         // Causes that nobody thought of are never ruled out.
@@ -91,8 +91,7 @@ impl Diagnosis {
                 self.usual
             ),
             Cause::OtherRatio(mixture) => {
-                let label =
-                    mixture_label(mixture, Backing::Paper, FilmKind::Full, tubes, white).ratio;
+                let label = naming.pile(mixture).ratio;
                 format!("{wrong} another ratio, about {label} ({sure}).")
             }
             Cause::Trace(share) => format!(

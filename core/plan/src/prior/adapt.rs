@@ -56,29 +56,42 @@ pub struct Adapted {
     pub hue: (f64, f64),
 }
 
-/// A tube's typical paint after some evidence; `None` where the tube is not known by a typical paint alone.
-/// `share` tells how vivid a colour is beside the most vivid that the tubes reach there.
+/// What the eye said of a tube in one trial.
+pub struct SeenInTrial<'a> {
+    /// What is known of the trial's tubes.
+    pub prior: &'a Prior,
+    /// The tube, by its place in that trial.
+    pub tube: TubeRef,
+    /// The trial's white.
+    pub white: Option<TubeRef>,
+    /// What was said.
+    pub evidence: Vec<EyeEvidence>,
+    /// How vivid a colour is beside the most vivid that the trial's tubes reach there.
+    pub share: Box<dyn Fn(Lab) -> Option<f64> + 'a>,
+}
+
+/// What a mixture looks like with another paint for one of its tubes.
+fn with(prior: &mut Prior, tube: TubeRef, paint: Constants, mixture: &Mixture) -> Option<Lab> {
+    prior.tubes.get_mut(tube.0)?.constants = Some(paint);
+    prior.colour(mixture)
+}
+
+/// A tube's typical paint after what the eye said of it in some trials; `None` where nothing was said, and where
+/// the tube is not known by a typical paint alone.
 #[must_use]
-pub fn adapted(
-    prior: &Prior,
-    (tube, white): (TubeRef, Option<TubeRef>),
-    evidence: &[EyeEvidence],
-    share: &dyn Fn(Lab) -> Option<f64>,
-) -> Option<Adapted> {
-    let known = prior.known(tube).filter(|known| known.level == PriorLevel::Typical)?;
+pub fn adapted(trials: &[SeenInTrial<'_>]) -> Option<Adapted> {
+    let first = trials.first()?;
+    let known = first.prior.known(first.tube).filter(|it| it.level == PriorLevel::Typical)?;
     let typical = known.constants.as_ref()?;
-    let mut moved = prior.clone();
-    let mut with = |constants: Constants, mixture: &Mixture| {
-        moved.tubes.get_mut(tube.0)?.constants = Some(constants);
-        moved.colour(mixture)
+    let tint = match first.white {
+        Some(white) => Mixture::of(&[(first.tube, 1.0), (white, 4.0)]),
+        None => Mixture::neat(first.tube),
     };
-    let tint = match white {
-        Some(white) => Mixture::of(&[(tube, 1.0), (white, 4.0)]),
-        None => Mixture::neat(tube),
-    };
-    let own_hue = with(typical.clone(), &tint)?.hue();
+    let mut moved: Vec<Prior> = trials.iter().map(|trial| trial.prior.clone()).collect();
+    let own_hue = with(&mut moved[0], first.tube, typical.clone(), &tint)?.hue();
     let mut turned = |nm: f64| -> f64 {
-        let hue = with(shifted(typical, nm), &tint).and_then(Lab::hue);
+        let paint = shifted(typical, nm);
+        let hue = with(&mut moved[0], first.tube, paint, &tint).and_then(Lab::hue);
         own_hue.zip(hue).map_or(0.0, |(own, hue): (Hue, Hue)| signed_shift(own, hue))
     };
     // How far a shift of 5 nm turns the tint says what ± 8° are in nm.
@@ -93,13 +106,17 @@ pub fn adapted(
             let (ln_load, nm) = (LOAD_SIGMA * load_units, sigma_nm * shift_units);
             let mut ln_weight = -(load_units.powi(2) + shift_units.powi(2)) / 2.0;
             let hue = slope * nm;
-            for said in evidence {
+            let paint = loaded(&shifted(typical, nm), ln_load);
+            let said = trials.iter().zip(0..);
+            let said =
+                said.flat_map(|(trial, at)| trial.evidence.iter().map(move |it| (trial, at, it)));
+            for (trial, at, said) in said {
                 let off = match said {
                     EyeEvidence::Load { ln, sigma } => (ln_load - ln) / sigma,
                     EyeEvidence::Hue { shift, sigma } => (hue - shift) / sigma,
                     EyeEvidence::Vividness { mixture, share: word, sigma } => {
-                        let constants = loaded(&shifted(typical, nm), ln_load);
-                        let found = with(constants, mixture).and_then(share);
+                        let found = with(&mut moved[at], trial.tube, paint.clone(), mixture);
+                        let found = found.and_then(&*trial.share);
                         found.map_or(0.0, |found| (found.min(1.0) - word) / sigma)
                     }
                 };

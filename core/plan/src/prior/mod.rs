@@ -7,7 +7,7 @@
 mod adapt;
 mod learn;
 
-pub use adapt::{Adapted, EyeEvidence, adapted};
+pub use adapt::{Adapted, EyeEvidence, SeenInTrial, adapted};
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 pub use learn::{learn, learn_averages};
 use mixing::typical::typical_constants;

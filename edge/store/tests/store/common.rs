@@ -51,7 +51,8 @@ pub fn star(name: &str, [tested, reference, white]: [TubeId; 3]) -> NewTrial {
     let plan = Plan::new(&design, &Prior::nothing(3, Conditions::D65_10), &[None; 3]);
     let plan = plan.expect("a plan");
     let labels = vec![TubeLabel::default(); 3];
-    let sheets = sheet::lay_out(&plan, &labels, design.white, Paper::A4, 20.0).expect("sheets");
+    let naming = Naming { tubes: labels, white: design.white, ..Naming::default() };
+    let sheets = sheet::lay_out(&plan, &naming, Paper::A4, 20.0).expect("sheets");
     NewTrial {
         name: name.into(),
         tubes: vec![(tested, Role::Tested), (reference, Role::Reference), (white, Role::White)],

@@ -104,7 +104,7 @@ fn asked_of(
     if asks.is_empty() {
         return Ok(None);
     }
-    let label = swatch.label(&trial.labels(), trial.white());
+    let label = trial.naming().swatch(swatch);
     let what = format!("{} {}", label.tubes, label.ratio).trim().to_owned();
     Ok(Some(LookAsk { number, what, asks }))
 }

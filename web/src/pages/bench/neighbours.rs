@@ -60,7 +60,7 @@ fn neighbour(
         Some(Paint::predicted(lab, prior.conditions))
     };
     let colours = |it: &PlannedSwatch| it.swatch.mixture.colours(trial.white()).count();
-    let ratio = planned.swatch.label(&trial.labels(), trial.white()).ratio;
+    let ratio = trial.naming().swatch(&planned.swatch).ratio;
     let label = if colours(planned) < colours(at_hand) {
         "alone".to_owned()
     } else {

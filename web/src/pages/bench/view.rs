@@ -5,11 +5,11 @@ use std::collections::{BTreeMap, HashMap};
 use askama::Template;
 use askama_web::WebTemplate;
 use bench::{BarShows, Grain, PaceEvidence, Time, Word};
-use plan::CellNumber;
 use plan::cautions::cautions;
+use plan::{CellNumber, Naming};
 use sheet::PlacedCell;
 use store::{PlannedSwatch, SwatchId};
-use study::{Part, State, TubeLabel, TubeRef};
+use study::{Part, State};
 use workshop::{MeterInfo, OpenTrial, Prompt, ReadingCheck, Waiting, WorkOrder, drift_line, until};
 
 use super::Typed;
@@ -138,7 +138,7 @@ impl BenchPage {
         telling: Telling,
         typed: Typed,
     ) -> Result<Self, askama::Error> {
-        let label = planned.swatch.label(&trial.labels(), trial.white());
+        let label = trial.naming().swatch(&planned.swatch);
         let number = planned.swatch.number;
         let at = order.place(number);
         let bare = planned.swatch.mixture.is_bare();
@@ -264,7 +264,7 @@ fn time_left(trial: &OpenTrial, order: &WorkOrder<'_>, done: usize, telling: &Te
         return String::new();
     };
     let factor = telling.pace.factor();
-    let (table, until_end) = run.minutes_left(telling.now, factor.unwrap_or(1.0));
+    let (table, until_end) = run.minutes_left(telling.now, factor);
     let pace = if factor.is_some() { " at your pace" } else { "" };
     let drying = until_end - table;
     let waiting = if drying > 5.0 { format!(" + {} drying", hours(drying)) } else { String::new() };
@@ -406,13 +406,12 @@ struct SquareStates<'a> {
     trial: &'a OpenTrial,
     order: &'a WorkOrder<'a>,
     at_hand: SwatchId,
-    labels: (Vec<TubeLabel>, Option<TubeRef>),
+    naming: Naming,
 }
 
 impl<'a> SquareStates<'a> {
     fn of(trial: &'a OpenTrial, order: &'a WorkOrder<'a>, at_hand: &PlannedSwatch) -> Self {
-        let labels = (trial.labels(), trial.white());
-        Self { trial, order, at_hand: at_hand.id, labels }
+        Self { trial, order, at_hand: at_hand.id, naming: trial.naming() }
     }
 
     fn cell(&self, planned: &PlannedSwatch) -> MapCell {
@@ -420,7 +419,7 @@ impl<'a> SquareStates<'a> {
         let mut of_swatch = self.trial.readings_of(planned.id).rev();
         let read = self.trial.readings_of(planned.id).next().is_some();
         let valid = of_swatch.find(|stored| stored.reading.void.is_none());
-        let label = planned.swatch.label(&self.labels.0, self.labels.1);
+        let label = self.naming.swatch(&planned.swatch);
         let square = self.order.run().and_then(|run| run.square(number));
         let laid = square.is_some_and(|square| square.laid.is_some());
         let spoilt = square.is_some_and(|square| !square.spoilt.is_empty());

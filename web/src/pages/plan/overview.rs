@@ -66,7 +66,9 @@ fn cost(trial: &OpenTrial, evidence: &Evidence) -> Result<String, askama::Error>
     let Some(plan) = trial.planned() else { return Ok(String::new()) };
     let tubes: Vec<&Tube> = trial.tubes.iter().map(|tube| &tube.tube.tube).collect();
     let sheets = trial.sheets().len();
-    let planned = Planned { plan, tubes: &tubes, white: trial.white(), sheets, evidence };
+    let (white, ratios) = (trial.white(), trial.ratios());
+    let own_pace = trial.plan.as_ref().is_some_and(|it| it.design.pace.is_learned());
+    let planned = Planned { plan, tubes: &tubes, white, sheets, ratios, own_pace, evidence };
     CostPanel::of(planned)?.render()
 }
 

@@ -2,9 +2,9 @@
 
 use std::collections::HashMap;
 
-use plan::{Cell, CellNumber, Pile, Row, RowAbout, Source, Supply, Swatch};
+use plan::{Cell, CellNumber, Naming, Pile, Row, RowAbout, Source, Supply, Swatch};
 use store::Trial;
-use study::{Basis, TubeLabel, TubeRef};
+use study::Basis;
 
 use crate::words::{counted, number};
 
@@ -35,8 +35,7 @@ pub(super) fn groups(trial: &Trial) -> Vec<Group> {
 }
 
 struct Squares<'a> {
-    labels: Vec<TubeLabel>,
-    white: Option<TubeRef>,
+    naming: Naming,
     supply: Supply,
     /// By swatch number.
     piles: HashMap<CellNumber, &'a Pile>,
@@ -58,8 +57,7 @@ impl<'a> Squares<'a> {
             }
         }
         Self {
-            labels: trial.labels(),
-            white: trial.white(),
+            naming: trial.naming(),
             supply: trial.plan.as_ref().map(|plan| plan.design.supply).unwrap_or_default(),
             piles: piles.flat_map(|pile| pile.cells.iter().map(move |it| (*it, pile))).collect(),
             readings,
@@ -78,11 +76,11 @@ impl<'a> Squares<'a> {
             })
             .map(|swatch| self.square(swatch, whole))
             .collect();
-        (!squares.is_empty()).then(|| Group { title: row.about.title(&self.labels), squares })
+        (!squares.is_empty()).then(|| Group { title: row.about.title(&self.naming.tubes), squares })
     }
 
     fn square(&self, swatch: &Swatch, whole_label: bool) -> Square {
-        let label = swatch.label(&self.labels, self.white);
+        let label = self.naming.swatch(swatch);
         Square {
             number: swatch.number,
             ratio: if label.ratio.is_empty() {
@@ -112,7 +110,7 @@ impl<'a> Squares<'a> {
             };
             match source {
                 Source::Tube(tube) => {
-                    format!("{amount} {}", self.labels.get(tube.0).map_or("?", |it| &it.name))
+                    format!("{amount} {}", self.naming.tubes.get(tube.0).map_or("?", |it| &it.name))
                 }
                 Source::Pile(_) => format!("{amount} mixed"),
             }

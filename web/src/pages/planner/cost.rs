@@ -5,6 +5,7 @@ use askama_web::WebTemplate;
 use plan::cautions::{Caution, DEFERRAL, cautions};
 use plan::prior::PriorLevel;
 use plan::{Ladder, PaintNeed, Plan, Remark, StepSource};
+use study::numbers::{Ratios, percent};
 use study::{Tube, TubeLabel, TubeRef};
 use workshop::{Evidence, EvidenceSource, WorkedOut};
 
@@ -23,6 +24,9 @@ pub(crate) struct Planned<'a> {
     pub tubes: &'a [&'a Tube],
     pub white: Option<TubeRef>,
     pub sheets: usize,
+    pub ratios: Ratios,
+    /// Its minutes are the user's own, learnt from earlier runs.
+    pub own_pace: bool,
     pub evidence: &'a Evidence,
 }
 
@@ -74,6 +78,8 @@ impl CostPanel {
             tubes: &tubes,
             white: worked.white(),
             sheets: worked.sheets.len(),
+            ratios: worked.ratios(),
+            own_pace: worked.own_pace(),
             evidence: &worked.evidence,
         })
     }
@@ -135,8 +141,9 @@ fn sentence(message: &str) -> String {
 
 fn verdict(worked: Planned<'_>, labels: &[TubeLabel]) -> (String, String) {
     let costs = &worked.plan.costs;
+    let pace = if worked.own_pace { " at your pace" } else { "" };
     let size = format!(
-        "{} on {}, about {} at the table",
+        "{} on {}, about {} at the table{pace}",
         counted(costs.swatches, "swatch", "swatches"),
         counted(worked.sheets, "sheet", "sheets"),
         hours(costs.table_minutes)
@@ -300,7 +307,10 @@ fn cells(ladder: &Ladder, worked: Planned<'_>, shares: &[f64], labelled: bool) -
         let mixture = ladder.mixture(share);
         let (a, b) = (mixture.parts_of(ladder.from), mixture.parts_of(ladder.to));
         if labelled || (share > 0.0 && share < 1.0) {
-            format!("{} : {}", parts(a), parts(b))
+            match worked.ratios {
+                Ratios::Percent => percent(&[a, b]),
+                Ratios::Parts => format!("{} : {}", parts(a), parts(b)),
+            }
         } else {
             String::new()
         }

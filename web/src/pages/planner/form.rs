@@ -6,6 +6,7 @@ use plan::steps::Steps;
 use plan::{Chart, Design, Measures, Pace, Question, StepChoice, Thinning, Third};
 use serde::{Deserialize, Serialize};
 use store::{PaletteId, Role, Trial, TrialPlan};
+use study::numbers::Ratios;
 use study::{Basis, Medium, Protocol, TubeRef};
 
 use super::pace::PlanPace;
@@ -56,6 +57,7 @@ pub(crate) struct PlanForm {
     pub anchors: String,
     pub dots: String,
     pub wash_always: String,
+    pub percent: String,
     pub opacity: String,
     pub lift: String,
     pub wet: String,
@@ -127,6 +129,7 @@ impl Default for PlanForm {
             anchors: empty(),
             dots: empty(),
             wash_always: empty(),
+            percent: empty(),
             opacity: empty(),
             lift: empty(),
             wet: empty(),
@@ -199,6 +202,7 @@ impl PlanForm {
             anchors: tick(design.anchors),
             dots: tick(design.dots),
             wash_always: tick(design.wash_always),
+            percent: tick(design.ratios == Ratios::Percent),
             opacity: tick(design.tests.opacity),
             lift: tick(design.tests.lift),
             wet: tick(design.tests.wet),

@@ -10,6 +10,7 @@ use plan::{Measures, StepChoice, Supply, Tests, Thinning};
 use sheet::Paper;
 use store::TubeId;
 use study::Basis;
+use study::numbers::Ratios;
 use workshop::{
     ChartRequest, OwnMinutes, RequestError, RequestPlace, ThinningRequest, ThirdRequest,
     TintRequest, TrialRequest,
@@ -118,6 +119,7 @@ impl Reader<'_> {
             anchors: !form.anchors.is_empty(),
             dots: !form.dots.is_empty(),
             wash_always: !form.wash_always.is_empty(),
+            ratios: if form.percent.is_empty() { Ratios::Parts } else { Ratios::Percent },
             minutes: OwnMinutes {
                 mix: self.minutes("mix_minutes", &form.mix_minutes),
                 swatch: self.minutes("swatch_minutes", &form.swatch_minutes),

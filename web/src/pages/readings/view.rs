@@ -48,12 +48,12 @@ struct Row {
 
 impl ReadingsPage {
     pub fn new(frame: Frame, heading: Heading, trial: &Trial, page: usize, told: String) -> Self {
-        let (tubes, white) = (trial.labels(), trial.white());
+        let naming = trial.naming();
         let labels: HashMap<SwatchId, (String, String, String)> = trial
             .swatches
             .iter()
             .map(|planned| {
-                let label = planned.swatch.label(&tubes, white);
+                let label = naming.swatch(&planned.swatch);
                 (planned.id, (planned.swatch.number.to_string(), label.tubes, label.ratio))
             })
             .collect();

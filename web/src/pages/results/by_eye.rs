@@ -1,7 +1,6 @@
 //! What a trial tells that no reading was taken of: bars, granulation and lifts by eye, and what was seen.
 
 use bench::Run;
-use plan::mixture_label;
 use store::Trial;
 use study::State;
 
@@ -48,12 +47,12 @@ impl ByEye {
 }
 
 fn lines(trial: &Trial, run: &Run) -> Vec<String> {
-    let (labels, white) = (trial.labels(), trial.white());
+    let naming = trial.naming();
     let line = |planned: &store::PlannedSwatch| {
         let swatch = &planned.swatch;
         let square = run.square(swatch.number)?;
         let said = square.seen();
-        let label = mixture_label(&swatch.mixture, swatch.backing, swatch.film, &labels, white);
+        let label = naming.swatch(swatch);
         let name = format!("{} {}", label.tubes, label.ratio);
         (!said.is_empty()).then(|| format!("{}: {}", name.trim(), said.join(", ")))
     };

@@ -1,11 +1,12 @@
-//! The chart of a trial as finished text: the matrix, and rows with more and more of a third tube.
+//! The chart of a trial as finished text: the matrix, and rows of mixtures of three.
 
 use std::ops::Range;
 
 use study::TubeRef;
+use study::numbers::Ratios;
 use workshop::{
-    AnalysedTrial, Matrix, MatrixRow, PairCell, PairWord, Pale, SaidBy, Shown, ShownColour,
-    Tempered,
+    AnalysedTrial, Matrix, MatrixRow, PairCell, PairWord, Pale, Rising, SaidBy, Shown, ShownColour,
+    ThirdRow, ThirdStep,
 };
 
 use crate::draw::{LadderCell, Paint, SmallLadder};
@@ -15,6 +16,8 @@ use crate::words::{number, parts};
 const ROOM: u32 = 928;
 /// Tubes and partners on one page: more stand on pages of their own.
 const PART: usize = 24;
+/// Rows of mixtures of three on one page.
+const MOST_THIRDS: usize = 24;
 /// More columns than this have their names set small.
 const MANY: u32 = 9;
 /// Between two of them.
@@ -27,7 +30,10 @@ pub(super) struct Chart {
     /// Names above the columns.
     pub heads: Vec<ChartHead>,
     pub rows: Vec<ChartRow>,
-    pub tempered: Vec<TemperedRow>,
+    /// Mixtures of three.
+    pub thirds: Vec<ThirdRowText>,
+    /// Rows of them that are too many for this page.
+    pub more_thirds: usize,
     /// Where the chart is too large for one page: its parts.
     pub parts: Vec<ChartPart>,
     /// What stands where in a ladder, and what its edges mean.
@@ -73,8 +79,8 @@ pub(super) struct ChartCell {
     pub noted: String,
 }
 
-/// A base pair with more and more of a third.
-pub(super) struct TemperedRow {
+/// A pair with a third.
+pub(super) struct ThirdRowText {
     pub title: String,
     pub steps: Vec<(String, String)>,
     pub said: String,
@@ -105,22 +111,21 @@ impl Chart {
             true => pen.turned().map(|row| vec![row]),
             false => matrix.rows[rows.clone()].iter().map(|row| pen.row(row)).collect(),
         };
+        let thirds = matrix.thirds.iter().take(MOST_THIRDS).zip(0..);
+        let thirds = thirds.map(|(row, place)| pen.third(row, place));
         Ok(Self {
             parts: parts_of((rows.start, all_rows), (pen.columns.start, all_columns)),
             many: columns > MANY,
             heads: heads.into_iter().map(|tube| pen.head(tube)).collect(),
             rows: drawn?,
-            tempered: matrix
-                .tempered
-                .iter()
-                .map(|it| pen.tempered(it))
-                .collect::<Result<_, _>>()?,
+            more_thirds: matrix.thirds.len().saturating_sub(MOST_THIRDS),
+            thirds: thirds.collect::<Result<_, _>>()?,
             legend: legend(matrix),
         })
     }
 
     pub fn is_empty(&self) -> bool {
-        self.rows.is_empty() && self.tempered.is_empty()
+        self.rows.is_empty() && self.thirds.is_empty()
     }
 }
 
@@ -200,8 +205,9 @@ impl Pen<'_> {
 
     /// The ratios beside the steps; none where the ladders differ.
     fn ratios(&self, cells: &[&PairCell]) -> Vec<String> {
+        let told = self.analysed.trial.ratios();
         let ratios = |cell: &&PairCell| -> Vec<String> {
-            cell.steps.iter().map(|step| ratio(step.parts)).collect()
+            cell.steps.iter().map(|step| ratio(told, step.parts)).collect()
         };
         let first = cells.first().map(ratios).unwrap_or_default();
         let alike = cells.iter().all(|cell| ratios(cell) == first) && !self.matrix.is_grid;
@@ -251,7 +257,7 @@ impl Pen<'_> {
             partner: name(b),
             svg,
             word: cell.word.map_or_else(String::new, |word| word.word.to_string()),
-            about: cell.word.as_ref().map_or_else(String::new, about),
+            about: cell.word.as_ref().map_or_else(String::new, |word| about(self.analysed, word)),
             guessed: cell.word.is_some_and(|word| word.said_by != SaidBy::Readings),
             noted: noted.into_iter().find(|it| *it != said).unwrap_or_default(),
         })
@@ -297,26 +303,39 @@ impl Pen<'_> {
         [Some(neat), pale].into_iter().flatten().map(|shown| square(self.analysed, shown)).collect()
     }
 
-    fn tempered(&self, row: &Tempered) -> Result<TemperedRow, askama::Error> {
+    fn third(&self, row: &ThirdRow, place: usize) -> Result<ThirdRowText, askama::Error> {
         let name = |tube: TubeRef| self.analysed.study.label(tube).name;
-        let [a, b] = row.base;
-        let temper = name(row.temper);
-        let steps = row.steps.iter().zip(0..).map(|((parts_of, neat, pale), at)| {
-            let id = format!("t{}-{}-{}-{at}", a.0, b.0, row.temper.0);
-            let cells = vec![self.squares(neat, pale.as_ref())];
-            let title = neat.label.clone();
+        let ([a, b], third) = (row.base.map(name), name(row.third));
+        let ratios = self.analysed.trial.ratios();
+        let steps = row.steps.iter().zip(0..).map(|(step, at)| {
+            let cells = vec![self.squares(&step.neat, step.pale.as_ref())];
+            let (title, id) = (step.neat.label.clone(), format!("t{place}-{at}"));
             let svg = SmallLadder { title, id, cells, width: 104, step: 64 }.svg()?;
-            let label = match *parts_of {
-                none if none < 1e-9 => "none".to_owned(),
-                little => format!("1 : {}", parts((10.0 / little).round() / 10.0)),
+            let [first, second, third] = step.parts;
+            let label = match row.rising {
+                Rising::Third if third == 0.0 => "none".to_owned(),
+                Rising::Third => ratios.of(first + second, third),
+                Rising::Second => ratios.of(first, second),
             };
             Ok((label, svg))
         });
-        Ok(TemperedRow {
-            title: format!("{} and {}, with more and more {temper}", name(a), name(b)),
-            steps: steps.collect::<Result<_, askama::Error>>()?,
-            said: what_it_did(row, &temper),
-        })
+        let first = row.steps.last().map_or([1.0; 3], |step| step.parts);
+        let pair = match (first[0] / first[1] - 1.0).abs() < 0.02 || row.rising == Rising::Second {
+            true => format!("{a} and {b}"),
+            false => format!("{a} and {b}, {}", ratios.of(first[0], first[1])),
+        };
+        let title = match row.rising {
+            Rising::Third => format!("{pair}, with more and more {third}"),
+            Rising::Second => {
+                let share = number(100.0 * first[2] / first.iter().sum::<f64>(), 0);
+                format!("{pair}, {share} % {third} in each")
+            }
+        };
+        let said = match row.rising {
+            Rising::Third => what_it_did(row, &third),
+            Rising::Second => String::new(),
+        };
+        Ok(ThirdRowText { title, steps: steps.collect::<Result<_, askama::Error>>()?, said })
     }
 }
 
@@ -344,8 +363,8 @@ pub(super) fn square(analysed: &AnalysedTrial, shown: &Shown) -> LadderCell {
     LadderCell { title: format!("{}, {source}{lab}{remark}{seen}", shown.label), paint, edge }
 }
 
-fn about(word: &PairWord) -> String {
-    let at = ratio(word.parts);
+fn about(analysed: &AnalysedTrial, word: &PairWord) -> String {
+    let at = ratio(analysed.trial.ratios(), word.parts);
     let chroma = word.chroma.map(|(chroma, _)| format!("C* {}", number(chroma, 0)));
     match (word.said_by, chroma) {
         (SaidBy::Readings, Some(chroma)) => format!("{chroma} at {at}"),
@@ -357,9 +376,9 @@ fn about(word: &PairWord) -> String {
 }
 
 /// What the third did, from none to most.
-fn what_it_did(row: &Tempered, temper: &str) -> String {
-    let chroma = |(_, neat, pale): &(f64, Shown, Option<Shown>)| {
-        let shown = pale.as_ref().unwrap_or(neat);
+fn what_it_did(row: &ThirdRow, temper: &str) -> String {
+    let chroma = |step: &ThirdStep| {
+        let shown = step.pale.as_ref().unwrap_or(&step.neat);
         Some((shown.colour.lab()?.chroma(), shown.colour.is_read()))
     };
     let ends = row.steps.first().and_then(chroma).zip(row.steps.last().and_then(chroma));
@@ -402,12 +421,12 @@ fn legend(matrix: &Matrix) -> String {
 }
 
 /// `1 : 4`, the smaller of the two as one part; an end is the tube alone.
-pub(super) fn ratio([a, b]: [f64; 2]) -> String {
+pub(super) fn ratio(ratios: Ratios, [a, b]: [f64; 2]) -> String {
     if b == 0.0 {
         return "alone".into();
     }
     if a == 0.0 {
         return "partner".into();
     }
-    crate::words::ratio(a, b)
+    ratios.of(a, b)
 }

@@ -51,7 +51,7 @@ impl PairPage {
         let steps = cell.steps.iter().zip(0..).map(|(step, at)| {
             let shown: Vec<&Shown> =
                 [Some(&step.neat), step.pale.as_ref()].into_iter().flatten().collect();
-            let ratio = match ratio(step.parts).as_str() {
+            let ratio = match ratio(analysed.trial.ratios(), step.parts).as_str() {
                 "alone" => name(a),
                 "partner" => name(b),
                 ratio => ratio.to_owned(),

@@ -3,9 +3,9 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use colour::Conditions;
-use sheet::{PlacedCell, Sheet};
+use sheet::{DOT_MM, Sheet};
 use study::Backing;
-use workshop::{Shown, ShownColour, painted_squares};
+use workshop::{Shown, ShownColour, mass_tones, painted_squares};
 
 use super::Told;
 use crate::draw::{Paint, PaintedCell, PaintedCells};
@@ -34,13 +34,19 @@ impl PaintedPage {
     pub fn new(frame: Frame, heading: Heading, told: &Told) -> Result<Self, PageError> {
         let Told { analysed, evidence, .. } = told;
         let squares = painted_squares(analysed, &evidence.prior);
+        let alone = mass_tones(analysed, &evidence.prior);
         let (drawings, count) = drawn_sheets(&analysed.trial, 1, MOST)?;
         let conditions = analysed.analysis.conditions;
         let paint = |sheet: &Sheet| {
             let on_paper = sheet.cells.iter().filter(|cell| cell.backing == Backing::Paper);
-            let cells =
-                on_paper.filter_map(|cell| painted(cell, squares.get(&cell.number)?, conditions));
-            PaintedCells { side_mm: sheet.side_mm, cells: cells.collect() }.render()
+            let cells = on_paper.filter_map(|cell| {
+                let area = [cell.x_mm, cell.y_mm, sheet.side_mm];
+                painted(area, squares.get(&cell.number)?, conditions)
+            });
+            let dots = sheet.dots.iter().filter_map(|dot| {
+                painted([dot.x_mm, dot.y_mm, DOT_MM], alone.get(dot.tube?.0)?, conditions)
+            });
+            PaintedCells { cells: cells.chain(dots).collect() }.render()
         };
         let sheets = drawings.iter().zip(analysed.trial.sheets()).map(|(drawing, sheet)| {
             let title = format!("{}, sheet {}", analysed.trial.name, sheet.number);
@@ -55,7 +61,11 @@ impl PaintedPage {
 }
 
 /// A square in its colour, with what the eye saw in it; `None` where nobody knows it.
-fn painted(cell: &PlacedCell, shown: &Shown, conditions: Conditions) -> Option<PaintedCell> {
+fn painted(
+    [x_mm, y_mm, side_mm]: [f64; 3],
+    shown: &Shown,
+    conditions: Conditions,
+) -> Option<PaintedCell> {
     let (paint, edge) = match &shown.colour {
         ShownColour::Read { colour, estimated } => {
             (Paint::of(colour, conditions), if *estimated { "estimated" } else { "" })
@@ -65,5 +75,5 @@ fn painted(cell: &PlacedCell, shown: &Shown, conditions: Conditions) -> Option<P
     };
     let word = shown.vividness.map(|word| word.to_string()).or_else(|| shown.seen.first().cloned());
     let word = word.unwrap_or_default().chars().take(LETTERS).collect();
-    Some(PaintedCell { x_mm: cell.x_mm, y_mm: cell.y_mm, fill: paint.fill, edge, word })
+    Some(PaintedCell { x_mm, y_mm, side_mm, fill: paint.fill, edge, word })
 }

@@ -9,16 +9,13 @@ use workshop::{StrengthByEye, answer, judged_strengths};
 
 use super::by_eye::ByEye;
 use super::chart::Chart;
-use super::mixtures::MixtureRow;
 use super::rack::Rack;
-use super::{Told, mixtures, tubes};
+use super::{Told, tubes};
 use crate::frame::{Frame, Heading};
 use crate::pages::planner::question_words;
 
 /// Findings besides the answer.
 const MORE: usize = 2;
-/// Mixtures of three and more that stand on the page.
-const MOST_MIXTURES: usize = 12;
 
 /// The answer and the chart.
 #[derive(Template, WebTemplate)]
@@ -38,9 +35,8 @@ pub(crate) struct ResultsPage {
     racks: Vec<Rack>,
     /// Facts of the tubes under test, where they stand below the chart.
     facts: Vec<Rack>,
-    mixtures: Vec<MixtureRow>,
-    /// So many more stand at their own address.
-    more_mixtures: usize,
+    /// Mixtures of three and four whose figures stand at an address of their own.
+    mixtures: usize,
     notes: Vec<String>,
     /// Hues that vivid mixtures may be looked up for.
     pairs: bool,
@@ -95,9 +91,6 @@ impl ResultsPage {
             (Vec::new(), alone)
         };
         let asked = if question == Question::Free { "" } else { question_words(question) };
-        let mut mixtures = mixtures::rows(analysed);
-        let more_mixtures = mixtures.len().saturating_sub(MOST_MIXTURES);
-        mixtures.truncate(MOST_MIXTURES);
         Ok(Self {
             frame,
             heading,
@@ -111,8 +104,7 @@ impl ResultsPage {
             chart,
             racks,
             facts,
-            mixtures,
-            more_mixtures,
+            mixtures: analysed.analysis.mixtures.len(),
             planned: analysed.trial.plan.is_some(),
             can_judge: analysed.trial.plan.is_some() && workshop::judged_tubes(analysed).len() > 1,
             notes: analysed.analysis.warnings.iter().map(ToString::to_string).collect(),

@@ -95,7 +95,7 @@ fn row(
             "{} with {}, {}{}",
             name(a),
             name(b),
-            ratio(found.step.parts),
+            ratio(analysed.trial.ratios(), found.step.parts),
             if found.pale { ", with white" } else { "" }
         ),
         href: format!("/trials/{}/results/pair/{}-{}", analysed.trial.id.0, a.0, b.0),
