@@ -54,8 +54,8 @@ pub use eye::{
 };
 pub use laying::{LayRequest, Line, PlannedLine, ToMake, left_ml, to_make};
 pub use matrix::{
-    ChartStep, Matrix, MatrixRow, PairCell, PairWord, Pale, Rising, SaidBy, Shown, ShownColour,
-    ThirdRow, ThirdStep, mass_tones, painted_squares,
+    ChartStep, MOST_STEPS, Matrix, MatrixRow, PairCell, PairWord, Pale, Rising, SaidBy, Shown,
+    ShownColour, ThirdRow, ThirdStep, mass_tones, painted_squares,
 };
 pub use news::{News, Subscription};
 pub use open_trial::OpenTrial;

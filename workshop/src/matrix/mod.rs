@@ -28,6 +28,9 @@ use crate::reach::reach_of;
 /// Parts of one mixture lie within 3 % of the other's: they stand on one step.
 const SAME: f64 = 0.03;
 
+/// Steps between two tubes that a ladder shows; what is more is left out, and told.
+pub const MOST_STEPS: usize = 100;
+
 /// The chart.
 #[derive(Debug)]
 pub struct Matrix {
@@ -173,7 +176,11 @@ fn pairs(squares: &Squares<'_>, pale: Pale) -> BTreeMap<[TubeRef; 2], Vec<PairMi
         let same = |mix: &PairMix| {
             ((mix.parts[0] * parts[1]) / (mix.parts[1] * parts[0])).ln().abs() < SAME
         };
-        let at = mixes.iter().position(same).unwrap_or_else(|| {
+        let known = mixes.iter().position(same);
+        if known.is_none() && mixes.len() == MOST_STEPS {
+            continue;
+        }
+        let at = known.unwrap_or_else(|| {
             mixes.push(PairMix { parts, neat: None, pale: None });
             mixes.len() - 1
         });

@@ -65,7 +65,6 @@ struct Group {
 pub(super) fn rows(squares: &Squares<'_>) -> Vec<ThirdRow> {
     let mut rows = Vec::new();
     for (tubes, mut left) in triples(squares) {
-        left.truncate(MOST);
         while let Some(group) = largest(&left) {
             let taken: Vec<Triple> = group.members.iter().map(|at| left[*at].clone()).collect();
             let mut at = 0;
@@ -92,7 +91,11 @@ fn triples(squares: &Squares<'_>) -> BTreeMap<[TubeRef; 3], Vec<Triple>> {
         let mixes = triples.entry([a.tube, b.tube, c.tube]).or_default();
         let same =
             |mix: &Triple| mix.parts.iter().zip(parts).all(|(one, other)| alike(*one, other));
-        let at = mixes.iter().position(same).unwrap_or_else(|| {
+        let known = mixes.iter().position(same);
+        if known.is_none() && mixes.len() == MOST {
+            continue;
+        }
+        let at = known.unwrap_or_else(|| {
             mixes.push(Triple { parts, neat: None, pale: None });
             mixes.len() - 1
         });

@@ -5,8 +5,8 @@ use std::ops::Range;
 use study::TubeRef;
 use study::numbers::Ratios;
 use workshop::{
-    AnalysedTrial, Matrix, MatrixRow, PairCell, PairWord, Pale, Rising, SaidBy, Shown, ShownColour,
-    ThirdRow, ThirdStep,
+    AnalysedTrial, MOST_STEPS, Matrix, MatrixRow, PairCell, PairWord, Pale, Rising, SaidBy, Shown,
+    ShownColour, ThirdRow, ThirdStep,
 };
 
 use crate::draw::{LadderCell, Paint, SmallLadder};
@@ -415,6 +415,9 @@ fn legend(matrix: &Matrix) -> String {
     }
     if any(|colour| matches!(colour, ShownColour::Unknown)) {
         words.push("Hatched: not read.".into());
+    }
+    if matrix.pairs().any(|cell| cell.steps.len() == MOST_STEPS + 2) {
+        words.push(format!("A ladder shows {MOST_STEPS} steps at most."));
     }
     words.retain(|it| !it.is_empty());
     words.join(" ")
