@@ -1,5 +1,7 @@
 //! Mixtures of three tubes and more: what the others do to a pair.
 
+use std::collections::BTreeMap;
+
 use colour::{Lab, ciede2000};
 use mixing::{Constants, predict};
 use study::{Averaged, Averages, FittedTubes, Part, Study, SwatchColour, TubeRef, Uncertain};
@@ -52,13 +54,47 @@ pub(super) fn mixtures(
     fitted: &FittedTubes,
     reach: &Reach,
 ) -> Vec<MixtureFigures> {
-    let maker = Mixtures { study, averages, fitted, reach };
+    let pairs = pairs_read(study, averages);
+    let maker = Mixtures { study, pairs, fitted, reach };
     averages.dry_on_paper().filter_map(|averaged| maker.figures(averaged)).collect()
+}
+
+/// A mixture of two that was read.
+struct PairRead<'a> {
+    /// Parts of the first to one of the second.
+    ratio: f64,
+    white_parts: f64,
+    /// Its place in the study.
+    place: usize,
+    averaged: &'a Averaged,
+}
+
+/// Every mixture of two that was read, by its tubes and then by its ratio.
+fn pairs_read<'a>(
+    study: &Study,
+    averages: &'a Averages,
+) -> BTreeMap<[TubeRef; 2], Vec<PairRead<'a>>> {
+    let mut pairs: BTreeMap<[TubeRef; 2], Vec<PairRead<'a>>> = BTreeMap::new();
+    for (place, averaged) in averages.dry_on_paper().enumerate() {
+        let colours: Vec<&Part> = averaged.mixture.colours(study.white).collect();
+        let (&[one, other], Some(white_parts)) =
+            (colours.as_slice(), study.white_per_colour(&averaged.mixture))
+        else {
+            continue;
+        };
+        let ratio = one.parts / other.parts;
+        let read = PairRead { ratio, white_parts, place, averaged };
+        pairs.entry([one.tube, other.tube]).or_default().push(read);
+    }
+    for read in pairs.values_mut() {
+        read.sort_by(|one, other| one.ratio.total_cmp(&other.ratio));
+    }
+    pairs
 }
 
 struct Mixtures<'a> {
     study: &'a Study,
-    averages: &'a Averages,
+    pairs: BTreeMap<[TubeRef; 2], Vec<PairRead<'a>>>,
     fitted: &'a FittedTubes,
     reach: &'a Reach,
 }
@@ -106,16 +142,15 @@ impl Mixtures<'_> {
     }
 
     fn read_pair(&self, [one, other]: &[Part; 2], white_parts: f64) -> Option<&Averaged> {
-        self.averages.dry_on_paper().find(|averaged| {
-            let mixture = &averaged.mixture;
-            let (first, second) = (mixture.parts_of(one.tube), mixture.parts_of(other.tube));
-            let white = self.study.white_per_colour(mixture);
-            mixture.colours(self.study.white).count() == 2
-                && first > 0.0
-                && second > 0.0
-                && same_parts(first / second, one.parts / other.parts)
-                && white.is_some_and(|white| same_parts(white, white_parts))
-        })
+        let read = self.pairs.get(&[one.tube, other.tube])?;
+        let ratio = one.parts / other.parts;
+        // Wider than what counts as the same; `same_parts` decides.
+        let from = read.partition_point(|pair| pair.ratio < ratio * 0.9);
+        let near = read[from..].iter().take_while(|pair| pair.ratio <= ratio * 1.1);
+        let same = near.filter(|pair| {
+            same_parts(pair.ratio, ratio) && same_parts(pair.white_parts, white_parts)
+        });
+        same.min_by_key(|pair| pair.place).map(|pair| pair.averaged)
     }
 
     /// The colour with its reading part, and with what an error of each part would do to it, as far as

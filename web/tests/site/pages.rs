@@ -296,3 +296,27 @@ async fn a_large_shelf_is_listed() {
     }
     assert_eq!(found, 2004);
 }
+
+/// A file of very many mixtures is told in parts: ladders of a hundred steps, and lists a page at a time.
+#[tokio::test]
+async fn very_many_mixtures_are_told_in_parts() {
+    let site = Site::with_trial().await;
+    let mut file = String::from(
+        "# white: W\ntube,maker,code,with,parts,with_parts,with2,with2_parts,white_parts,state,backing,repeat,L,a,b\n\
+         W,,PW6,,1,,,,,dry,paper,1,96,0,2\n",
+    );
+    for at in 1..=201 {
+        let (parts, l) = (1.05_f64.powi(at), 20.0 + f64::from(at) / 4.0);
+        file += &format!("A,,PB29,B,{parts},30,,,,dry,paper,1,{l},5,-20\n");
+        file += &format!("A,,PB29,B,{parts},30,C,10,,dry,paper,1,{l},5,-20\n");
+    }
+    let sent = site.upload("Many", "many.csv", file.as_bytes()).await;
+    assert_eq!(sent.location.as_deref(), Some("/trials/2/results"), "{}", sent.text);
+    let results = site.get("/trials/2/results").await.text;
+    assert!(results.contains("A ladder shows 100 steps at most."), "{results}");
+    let list = site.get("/trials/2/results/mixtures?page=2").await.text;
+    assert!(
+        list.contains("201 to 201 of 201") && list.matches("class=\"did\"").count() == 1,
+        "{list}"
+    );
+}

@@ -8,7 +8,11 @@ use workshop::AnalysedTrial;
 
 use crate::draw::Paint;
 use crate::frame::{Frame, Heading};
+use crate::pages::paging::Paging;
 use crate::words::{FigureText, number, parts};
+
+/// Mixtures on one page.
+const ON_ONE_PAGE: usize = 200;
 
 /// All of them at their own address.
 #[derive(Template, WebTemplate)]
@@ -18,11 +22,17 @@ pub(crate) struct MixturesPage {
     heading: Heading,
     id: i64,
     mixtures: Vec<MixtureRow>,
+    paging: Paging,
 }
 
 impl MixturesPage {
-    pub fn new(frame: Frame, heading: Heading, analysed: &AnalysedTrial) -> Self {
-        Self { id: analysed.trial.id.0, mixtures: rows(analysed), frame, heading }
+    pub fn new(frame: Frame, heading: Heading, analysed: &AnalysedTrial, page: usize) -> Self {
+        let id = analysed.trial.id.0;
+        let all = &analysed.analysis.mixtures;
+        let address = |page| format!("/trials/{id}/results/mixtures?page={page}");
+        let paging = Paging::of(all.len(), page, ON_ONE_PAGE, address);
+        let mixtures = paging.part(all).iter().map(|mixture| row(analysed, mixture)).collect();
+        Self { id, mixtures, paging, frame, heading }
     }
 }
 
@@ -38,11 +48,6 @@ pub(super) struct MixtureRow {
     pub figures: [FigureText; 2],
     /// What the third did.
     pub did: String,
-}
-
-/// Every mixture of three or four tubes that was read.
-pub(super) fn rows(analysed: &AnalysedTrial) -> Vec<MixtureRow> {
-    analysed.analysis.mixtures.iter().map(|mixture| row(analysed, mixture)).collect()
 }
 
 fn row(analysed: &AnalysedTrial, mixture: &MixtureFigures) -> MixtureRow {

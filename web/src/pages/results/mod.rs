@@ -62,6 +62,13 @@ pub(crate) struct WantedHue {
     hue: String,
 }
 
+/// Which part of a long list.
+#[derive(Deserialize)]
+pub(crate) struct ListPart {
+    #[serde(default)]
+    page: String,
+}
+
 /// A trial with everything that its results are told from.
 pub(crate) struct Told {
     pub analysed: Arc<AnalysedTrial>,
@@ -144,11 +151,12 @@ pub(crate) async fn vivid(
 pub(crate) async fn mixtures_of_three(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
+    Query(part): Query<ListPart>,
 ) -> Result<MixturesPage, PageError> {
     let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
     let analysed = analysed(&app, &frame, id, &Chosen::default()).await?;
     let heading = Heading::of(&analysed.trial, frame.summary(TrialId(id))?);
-    Ok(MixturesPage::new(frame, heading, &analysed))
+    Ok(MixturesPage::new(frame, heading, &analysed, part.page.parse().unwrap_or(1)))
 }
 
 /// The chart in the layout of its sheets.
