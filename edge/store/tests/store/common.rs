@@ -4,7 +4,7 @@ use bench::BenchEvent;
 use colour::Conditions;
 use plan::prior::Prior;
 use plan::steps::Steps;
-use plan::{Chart, Design, Plan, StepChoice};
+use plan::{Chart, Design, Naming, Plan, StepChoice};
 use sheet::{LAYOUT, Paper};
 use store::{
     Circumstances, How, NewTrial, ReadingId, Role, Store, SwatchId, Trial, TrialId, TrialPlan,
