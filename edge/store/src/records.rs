@@ -12,10 +12,11 @@ use sheet::Sheet;
 
 use crate::StoreError;
 
-/// The version that is written: 3 has questions, dabs, a film beside tints, and charts of pairs, three primaries
+/// The version that is written: 4 tells how ratios are told, at whose pace the minutes are, and which tube a dab is
+/// of; 3 has questions, dabs, a film beside tints, and charts of pairs, three primaries
 /// and tempering; 2 tells where the knife is only wiped, and how long that takes. In 1 it was never wiped. What
 /// an older text does not tell reads as it was then.
-pub const VERSION: i64 = 3;
+pub const VERSION: i64 = 4;
 
 /// Reads a line of the bench log.
 ///

@@ -184,10 +184,10 @@ fn records_are_written_and_read_as_their_version_says() {
     let tubes = [1, 2, 3].map(store::TubeId);
     let planned = star("Golden", tubes).plan;
     let texts = [
-        ("design-3.json", serde_json::to_string(&planned.design)),
-        ("plan-3.json", serde_json::to_string(&planned.plan)),
-        ("sheets-3.json", serde_json::to_string(&planned.sheets)),
-        ("deeds-3.json", serde_json::to_string(&events())),
+        ("design-4.json", serde_json::to_string(&planned.design)),
+        ("plan-4.json", serde_json::to_string(&planned.plan)),
+        ("sheets-4.json", serde_json::to_string(&planned.sheets)),
+        ("deeds-4.json", serde_json::to_string(&events())),
     ];
     for (name, text) in texts {
         let text = text.expect("a text");
@@ -197,7 +197,7 @@ fn records_are_written_and_read_as_their_version_says() {
         assert_eq!(text, golden(name), "{name}");
     }
     // The second form asked no question, and had no dabs.
-    for version in [2, 3] {
+    for version in [2, 3, 4] {
         let text = |what: &str| golden(&format!("{what}-{version}.json"));
         let design = records::read_design(version, &text("design")).expect("read");
         assert_eq!(design, *planned.design);
