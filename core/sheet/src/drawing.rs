@@ -7,15 +7,22 @@ use crate::layout::{DOT_MM, FOOT_MM, HEAD_MM, LABEL_MM, LINE_MM, SIDE_MM};
 use crate::{CORNER_MARK_MM, Sheet, SheetCode, corner_marks};
 
 /// From the paper's edge to a corner mark; most printers leave 4 to 5 mm blank (from memory).
-const EDGE_MM: f64 = 7.0;
+pub const EDGE_MM: f64 = 7.0;
 /// Side of one module of the code.
-const MODULE_MM: f64 = 0.6;
+pub const CODE_MODULE_MM: f64 = 0.6;
 /// Clear of everything around the code: four modules (ISO/IEC 18004).
-const QUIET_MM: f64 = 4.0 * MODULE_MM;
+const QUIET_MM: f64 = 4.0 * CODE_MODULE_MM;
 /// How far a black bar stands out at both sides of its square, so that bare black is seen as well.
 const BAR_OUT_MM: f64 = 2.0;
 /// Lines are this wide.
 const LINE_WIDTH_MM: f64 = 0.2;
+
+/// Where a code of so many modules across begins on paper of a width, mm from the left; its top is the marks' own.
+#[must_use]
+pub fn code_left_mm(paper_width_mm: f64, modules: usize) -> f64 {
+    let side = modules as f64 * CODE_MODULE_MM;
+    paper_width_mm - EDGE_MM - CORNER_MARK_MM - 2.0 * QUIET_MM - side
+}
 
 /// A page of marks, in mm from the top left.
 #[derive(Debug, Clone, PartialEq)]
@@ -118,9 +125,8 @@ impl Drawing {
         let Ok(code) = QrCode::with_error_correction_level(text, EcLevel::M) else { return };
         let (width, colours) = (code.width(), code.into_colors());
         let dark: Vec<bool> = colours.iter().map(|colour| *colour == qrcode::Color::Dark).collect();
-        let side = width as f64 * MODULE_MM;
-        let x = self.width_mm - EDGE_MM - CORNER_MARK_MM - 2.0 * QUIET_MM - side;
-        self.modules(dark.chunks(width), MODULE_MM, [x, EDGE_MM]);
+        let x = code_left_mm(self.width_mm, width);
+        self.modules(dark.chunks(width), CODE_MODULE_MM, [x, EDGE_MM]);
     }
 
     /// Dark modules row by row, neighbours in one rectangle.

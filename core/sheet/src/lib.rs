@@ -13,7 +13,7 @@ mod marks;
 mod paper;
 
 pub use code::{CodeError, SheetCode};
-pub use drawing::{Drawing, Mark};
+pub use drawing::{CODE_MODULE_MM, Drawing, EDGE_MM, Mark, code_left_mm};
 pub use layout::{DOT_MM, LAYOUT, LayoutError, PlacedCell, PlacedTitle, Sheet, lay_out};
 pub use marks::{CORNER_MARK_MM, corner_marks};
 pub use paper::Paper;

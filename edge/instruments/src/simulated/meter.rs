@@ -50,6 +50,20 @@ impl SimulatedMeter {
         self
     }
 
+    /// What a specimen really reflects, gloss included, without the meter's own noise.
+    ///
+    /// # Errors
+    /// Where nothing can be made up for one of its tubes.
+    pub fn truth(&self, specimen: &Specimen) -> Result<Reflectance, DeviceError> {
+        let paints: Vec<(HiddenPaint, f64)> = specimen
+            .paints
+            .iter()
+            .map(|(label, parts)| Ok((self.paint(label)?, *parts)))
+            .collect::<Result<_, DeviceError>>()?;
+        let mut chance = self.chance("pile", specimen, specimen.pile);
+        Ok(self.table.swatch(&paints, specimen, &mut chance))
+    }
+
     fn paint(&self, label: &TubeLabel) -> Result<HiddenPaint, DeviceError> {
         let known = self.known.iter().find(|(known, _)| known == label);
         match known {
@@ -82,13 +96,7 @@ impl Meter for SimulatedMeter {
     }
 
     fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, DeviceError> {
-        let paints: Vec<(HiddenPaint, f64)> = specimen
-            .paints
-            .iter()
-            .map(|(label, parts)| Ok((self.paint(label)?, *parts)))
-            .collect::<Result<_, DeviceError>>()?;
-        let mut chance = self.chance("pile", specimen, specimen.pile);
-        let truth = self.table.swatch(&paints, specimen, &mut chance);
+        let truth = self.truth(specimen)?;
         let mut chance = self.chance("reading", specimen, specimen.occasion);
         let lamp = 1.0 + self.noise * LAMP * standard_normal(&mut chance);
         Ok(Reflectance::from_fn(|band| {

@@ -10,6 +10,7 @@ mod devices;
 mod hash;
 mod meter;
 mod paint;
+pub mod picture;
 mod pigments;
 mod table;
 

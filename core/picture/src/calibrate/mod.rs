@@ -1,0 +1,127 @@
+//! From what the device saw to CIELAB, by squares whose colour is known.
+//!
+//! 1. `tone`: the device's tone curve, one number.
+//! 2. `map`: six numbers a square to XYZ, by a root polynomial (Finlayson, Mackiewicz and Hurlbert 2015,
+//!    doi 10.1109/TIP.2015.2405336).
+//! 3. `process`: what the map leaves, by a Gaussian process over colours and pigments.
+//! 4. `interval`: how far a colour may be off, from anchors that were left out.
+
+mod interval;
+mod map;
+mod process;
+mod tone;
+
+use colour::{Conditions, Lab, ciede2000};
+pub(crate) use interval::{Interval, u95};
+use map::Map;
+use process::Process;
+pub(crate) use tone::{TONES, toned};
+
+/// Fewer anchors than this calibrate nothing.
+pub const LEAST_ANCHORS: usize = 10;
+
+/// A square before it is calibrated: what the device saw beside bare paper, for one tone curve.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Sample {
+    /// Linear light beside bare paper's, which is 0.9.
+    pub x: [f64; 3],
+    /// Shares of its pigments, white left out.
+    pub colours: Vec<(usize, f64)>,
+}
+
+/// A square whose colour is known.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Anchor {
+    pub sample: Sample,
+    pub lab: Lab,
+    pub sigma: f64,
+    /// It is a painted square, and not the paper.
+    pub counts: bool,
+}
+
+/// A device's way from light to colour.
+pub(crate) struct Calibration {
+    map: Map,
+    process: Process,
+    conditions: Conditions,
+}
+
+/// A colour with its variance per axis, without the noise of the square itself.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Told {
+    pub lab: Lab,
+    pub variance: f64,
+}
+
+impl Calibration {
+    /// From anchors.
+    pub fn of(anchors: &[&Anchor], conditions: Conditions) -> Self {
+        let map = Map::of(anchors, conditions);
+        let points: Vec<(Lab, &Anchor)> =
+            anchors.iter().map(|anchor| (map.lab(anchor.sample.x, conditions), *anchor)).collect();
+        Self { process: Process::of(&points), map, conditions }
+    }
+
+    /// The colour of a square.
+    pub fn told(&self, sample: &Sample) -> Told {
+        let plain = self.map.lab(sample.x, self.conditions);
+        let (off, variance) = self.process.at(plain, &sample.colours);
+        let [l, a, b] = plain.axes();
+        Told { lab: Lab::new(l + off[0], a + off[1], b + off[2]), variance }
+    }
+}
+
+/// One anchor, told by all others.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct LeftOut {
+    pub told: Told,
+    pub known: Lab,
+    pub sigma: f64,
+}
+
+impl LeftOut {
+    pub fn delta_e(&self) -> f64 {
+        ciede2000(self.told.lab, self.known).value()
+    }
+}
+
+/// Every anchor that counts, each told by a calibration that does not know it.
+pub(crate) fn leave_one_out(anchors: &[Anchor], conditions: Conditions) -> Vec<LeftOut> {
+    let places = (0..anchors.len()).filter(|at| anchors[*at].counts);
+    places
+        .map(|out| {
+            let others: Vec<&Anchor> = anchors
+                .iter()
+                .enumerate()
+                .filter(|(at, _)| *at != out)
+                .map(|(_, anchor)| anchor)
+                .collect();
+            left_out(&Calibration::of(&others, conditions), &anchors[out])
+        })
+        .collect()
+}
+
+/// Every anchor that counts, told by a calibration without any anchor of one of its pigments.
+pub(crate) fn leave_one_tube_out(anchors: &[Anchor], conditions: Conditions) -> Vec<LeftOut> {
+    let mut tubes: Vec<usize> =
+        anchors.iter().flat_map(|it| it.sample.colours.iter().map(|(tube, _)| *tube)).collect();
+    tubes.sort_unstable();
+    tubes.dedup();
+    let holds = |anchor: &Anchor, tube: usize| anchor.sample.colours.iter().any(|it| it.0 == tube);
+    let mut all = Vec::new();
+    for tube in tubes {
+        let others: Vec<&Anchor> = anchors.iter().filter(|it| !holds(it, tube)).collect();
+        if others.len() + 1 < LEAST_ANCHORS / 2 {
+            continue;
+        }
+        let calibration = Calibration::of(&others, conditions);
+        let out = anchors.iter().filter(|anchor| anchor.counts && holds(anchor, tube));
+        all.extend(out.map(|anchor| left_out(&calibration, anchor)));
+    }
+    all
+}
+
+fn left_out(calibration: &Calibration, anchor: &Anchor) -> LeftOut {
+    let told = calibration.told(&anchor.sample);
+    LeftOut { told, known: anchor.lab, sigma: anchor.sigma }
+}

@@ -1,0 +1,257 @@
+//! Where a place of the paper lies in the picture: a homography, and for photos the lens.
+
+use levenberg_marquardt::{LeastSquaresProblem, LevenbergMarquardt};
+use nalgebra::storage::Owned;
+use nalgebra::{DMatrix, DVector, Dyn, Matrix3, SMatrix, SymmetricEigen, Vector3};
+
+use crate::marks::FoundMark;
+use crate::target::{Target, TargetMark};
+
+/// From millimetres on the paper to pixels: `px = c + s·u(1 + k·u²)`, u by the homography.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Camera {
+    homography: Matrix3<f64>,
+    centre: [f64; 2],
+    scale: f64,
+    k1: f64,
+}
+
+/// A camera, and how well it fits.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Fitted {
+    /// The camera.
+    pub camera: Camera,
+    /// Root mean square of what is left between the corners, pixels.
+    pub residual_px: f64,
+    /// The paper lies so flat and straight that it was scanned.
+    pub is_scan: bool,
+}
+
+/// Prior of the lens: k1 is 0, give or take this.
+const LENS: f64 = 0.03;
+/// Every edge of a mark may lie this much farther out, by ink and threshold, mm.
+const SPREAD_MM: f64 = 0.05;
+/// A corner is found to this, pixels.
+const CORNER_PX: f64 = 0.06;
+/// A scan is a picture whose corners lie this near to an affine one, as a share of the paper's width.
+const FLAT: f64 = 4e-4;
+
+impl Camera {
+    /// Pixels of a place on the paper in mm, from the picture's top left corner.
+    #[must_use]
+    pub fn to_pixels(&self, [x, y]: [f64; 2]) -> [f64; 2] {
+        let u = project(&self.homography, [x, y]);
+        let bent = 1.0 + self.k1 * (u[0] * u[0] + u[1] * u[1]);
+        [0, 1].map(|axis| self.centre[axis] + self.scale * u[axis] * bent)
+    }
+
+    /// How pixels go with millimetres about a place: the smaller and the larger, pixels per mm.
+    #[must_use]
+    pub fn pixels_per_mm(&self, [x, y]: [f64; 2]) -> [f64; 2] {
+        let at = |dx: f64, dy: f64| self.to_pixels([x + dx, y + dy]);
+        let slope = |one: [f64; 2], other: [f64; 2]| [one[0] - other[0], one[1] - other[1]];
+        let (right, down) =
+            (slope(at(0.5, 0.0), at(-0.5, 0.0)), slope(at(0.0, 0.5), at(0.0, -0.5)));
+        let jacobian = SMatrix::<f64, 2, 2>::new(right[0], down[0], right[1], down[1]);
+        let values = jacobian.singular_values();
+        [values.min(), values.max()]
+    }
+
+    /// How far the paper is tilted away from the camera, degrees, about a place.
+    #[must_use]
+    pub fn tilt_degrees(&self, at: [f64; 2]) -> f64 {
+        let [least, most] = self.pixels_per_mm(at);
+        (least / most).clamp(0.0, 1.0).acos().to_degrees()
+    }
+
+    /// From the marks that were found; `None` with fewer than two, or where they lie in one line.
+    #[must_use]
+    pub fn fit(target: &Target, found: &[FoundMark], size: [usize; 2]) -> Option<Fitted> {
+        let points = points(target, found);
+        let [width, height] = size.map(|side| side as f64);
+        let (centre, scale) = ([width / 2.0, height / 2.0], width.hypot(height) / 2.0);
+        let affine = affine_residual(&points)?;
+        let is_scan = affine < FLAT * target.width_mm;
+        let unit = points
+            .iter()
+            .map(|point| (point.mm, [0, 1].map(|axis| (point.px[axis] - centre[axis]) / scale)));
+        let homography = homography(&unit.collect::<Vec<_>>())?;
+        let start = Camera { homography, centre, scale, k1: 0.0 };
+        let problem = Problem::new(points, start, !is_scan);
+        let (problem, _) = LevenbergMarquardt::new().minimize(problem);
+        let (camera, residual_px) = (problem.camera(), problem.residual_px());
+        residual_px.is_finite().then_some(Fitted { camera, residual_px, is_scan })
+    }
+}
+
+/// A corner of a mark on the paper and in the picture.
+#[derive(Clone)]
+struct Point {
+    mm: [f64; 2],
+    /// Which way is out of the mark.
+    out: [f64; 2],
+    px: [f64; 2],
+}
+
+fn points(target: &Target, found: &[FoundMark]) -> Vec<Point> {
+    let placed = found.iter().filter_map(|mark| {
+        let printed: &TargetMark = target.marks.iter().find(|it| it.tag == mark.tag)?;
+        let corners = printed.corners().into_iter().zip(mark.corners);
+        Some(corners.map(|((mm, out), px)| Point { mm, out, px }))
+    });
+    placed.flatten().collect()
+}
+
+/// What an affine picture of the paper would leave, mm, root mean square.
+fn affine_residual(points: &[Point]) -> Option<f64> {
+    if points.len() < 8 {
+        return None;
+    }
+    let rows = DMatrix::from_fn(points.len(), 3, |at, column| match column {
+        0 => 1.0,
+        column => points[at].px[column - 1],
+    });
+    let svd = rows.clone().svd(true, true);
+    let mut sum = 0.0;
+    for axis in 0..2 {
+        let wanted = DVector::from_fn(points.len(), |at, _| points[at].mm[axis]);
+        let solved = svd.solve(&wanted, 1e-12).ok()?;
+        sum += (&rows * solved - wanted).norm_squared();
+    }
+    Some((sum / points.len() as f64).sqrt())
+}
+
+fn project(homography: &Matrix3<f64>, [x, y]: [f64; 2]) -> [f64; 2] {
+    let to = homography * Vector3::new(x, y, 1.0);
+    [to.x / to.z, to.y / to.z]
+}
+
+/// The homography of least algebraic error from one set of points to another, both brought about their middle
+/// first (Hartley 1997, doi 10.1109/34.601246).
+fn homography(points: &[([f64; 2], [f64; 2])]) -> Option<Matrix3<f64>> {
+    let of = |side: usize| points.iter().map(move |pair| if side == 0 { pair.0 } else { pair.1 });
+    let (from, to) = (about_middle(of(0))?, about_middle(of(1))?);
+    let mut normal = SMatrix::<f64, 9, 9>::zeros();
+    for (one, other) in points {
+        let ([x, y], [u, v]) = (project(&from, *one), project(&to, *other));
+        for row in [
+            [-x, -y, -1.0, 0.0, 0.0, 0.0, u * x, u * y, u],
+            [0.0, 0.0, 0.0, -x, -y, -1.0, v * x, v * y, v],
+        ] {
+            let row = SMatrix::<f64, 1, 9>::from_row_slice(&row);
+            normal += row.transpose() * row;
+        }
+    }
+    let eigen = SymmetricEigen::new(normal);
+    let least = eigen.eigenvalues.imin();
+    let values: Vec<f64> = eigen.eigenvectors.column(least).iter().copied().collect();
+    let between = Matrix3::from_row_slice(&values);
+    let whole = to.try_inverse()? * between * from;
+    let last = whole[(2, 2)];
+    (last.abs() > 1e-12).then(|| whole / last)
+}
+
+/// Brings points about their middle, at a mean distance of √2.
+fn about_middle(points: impl Iterator<Item = [f64; 2]> + Clone) -> Option<Matrix3<f64>> {
+    let count = points.clone().count() as f64;
+    let middle = [0, 1].map(|axis| points.clone().map(|it| it[axis]).sum::<f64>() / count);
+    let far = points.map(|[x, y]| (x - middle[0]).hypot(y - middle[1])).sum::<f64>() / count;
+    let scale = 2.0_f64.sqrt() / far;
+    scale.is_finite().then(|| {
+        Matrix3::new(scale, 0.0, -scale * middle[0], 0.0, scale, -scale * middle[1], 0.0, 0.0, 1.0)
+    })
+}
+
+/// From a square of a side to four corners, clockwise from the top left; `None` where they are no quadrangle.
+pub(crate) fn square_to(
+    corners: [[f64; 2]; 4],
+    side: f64,
+) -> Option<impl Fn([f64; 2]) -> [f64; 2]> {
+    let square = [[0.0, 0.0], [side, 0.0], [side, side], [0.0, side]];
+    let pairs: Vec<_> = square.into_iter().zip(corners).collect();
+    let homography = homography(&pairs)?;
+    Some(move |place: [f64; 2]| project(&homography, place))
+}
+
+/// The camera's eight or nine unknowns and the spread of ink, from the corners.
+struct Problem {
+    points: Vec<Point>,
+    start: Camera,
+    has_lens: bool,
+    /// Eight of the homography beside its start, k1, spread in mm.
+    unknown: DVector<f64>,
+}
+
+impl Problem {
+    fn new(points: Vec<Point>, start: Camera, has_lens: bool) -> Self {
+        Self { points, start, has_lens, unknown: DVector::zeros(10) }
+    }
+
+    fn camera_of(&self, unknown: &DVector<f64>) -> Camera {
+        let mut camera = self.start.clone();
+        for at in 0..8 {
+            // Every element in its own size, so that one step suits all.
+            let value = &mut camera.homography[(at / 3, at % 3)];
+            let size = if at < 6 { value.abs().max(1e-3) } else { 1e-3 };
+            *value += unknown[at] * size;
+        }
+        camera.k1 = if self.has_lens { unknown[8] } else { 0.0 };
+        camera
+    }
+
+    fn camera(&self) -> Camera {
+        self.camera_of(&self.unknown)
+    }
+
+    fn off(&self, unknown: &DVector<f64>) -> impl Iterator<Item = f64> {
+        let (camera, spread) = (self.camera_of(unknown), unknown[9]);
+        self.points.iter().flat_map(move |point| {
+            let mm = [0, 1].map(|axis| point.mm[axis] + spread * point.out[axis]);
+            let px = camera.to_pixels(mm);
+            [px[0] - point.px[0], px[1] - point.px[1]]
+        })
+    }
+
+    fn residual_px(&self) -> f64 {
+        let sum: f64 = self.off(&self.unknown).map(|off| off * off).sum();
+        (sum / (2 * self.points.len()) as f64).sqrt()
+    }
+
+    fn residuals_of(&self, unknown: &DVector<f64>) -> DVector<f64> {
+        let priors = [unknown[8] / LENS, unknown[9] / SPREAD_MM];
+        let all: Vec<f64> = self.off(unknown).map(|off| off / CORNER_PX).chain(priors).collect();
+        DVector::from_vec(all)
+    }
+}
+
+impl LeastSquaresProblem<f64, Dyn, Dyn> for Problem {
+    type ResidualStorage = Owned<f64, Dyn>;
+    type JacobianStorage = Owned<f64, Dyn, Dyn>;
+    type ParameterStorage = Owned<f64, Dyn>;
+
+    fn set_params(&mut self, unknown: &DVector<f64>) {
+        self.unknown.copy_from(unknown);
+    }
+
+    fn params(&self) -> DVector<f64> {
+        self.unknown.clone()
+    }
+
+    fn residuals(&self) -> Option<DVector<f64>> {
+        Some(self.residuals_of(&self.unknown))
+    }
+
+    fn jacobian(&self) -> Option<DMatrix<f64>> {
+        let mut jacobian = DMatrix::zeros(2 * self.points.len() + 2, 10);
+        for at in 0..10 {
+            let step = 1e-6;
+            let moved = |by: f64| {
+                let mut unknown = self.unknown.clone();
+                unknown[at] += by;
+                self.residuals_of(&unknown)
+            };
+            jacobian.set_column(at, &((moved(step) - moved(-step)) / (2.0 * step)));
+        }
+        Some(jacobian)
+    }
+}

@@ -1,0 +1,30 @@
+//! Readings from a picture of a painted sheet: pixels and the sheet's geometry in, colours with their uncertainty out.
+//!
+//! 1. [`Raster`]: the picture. [`Target`]: what was printed, which squares hold what, and which colours are known.
+//! 2. [`find_marks`]: the four corner marks, to a fraction of a pixel.
+//! 3. [`Camera`]: from millimetres on the paper to pixels. [`read_code`]: which sheet it is.
+//! 4. `paper`: how the light falls, from the bare paper between the squares; `cell`: each square as the device saw it.
+//! 5. `calibrate`: tone curve, map and what it leaves, by the squares whose colour is known; how far each may be off.
+//! 6. [`read()`]: all of it, with what needs a look ([`Flag`]) and what cannot be read ([`Refusal`]).
+
+mod calibrate;
+mod camera;
+mod cell;
+mod code;
+mod flag;
+mod marks;
+mod paper;
+mod raster;
+mod read;
+mod refusal;
+mod target;
+
+pub use calibrate::LEAST_ANCHORS;
+pub use camera::{Camera, Fitted};
+pub use code::read_code;
+pub use flag::Flag;
+pub use marks::{FoundMark, FoundMarks, find_marks};
+pub use raster::Raster;
+pub use read::{CalibrationTold, CellReading, PictureReading, Status, read};
+pub use refusal::Refusal;
+pub use target::{Known, Target, TargetCell, TargetMark};

@@ -1,0 +1,128 @@
+//! A mark's corners from its edges: in linear light, where an edge lies follows from the light under its profile.
+
+use crate::raster::Raster;
+
+/// Profiles across each edge.
+const PROFILES: usize = 56;
+/// How far a profile reaches on either side, in modules.
+const REACH: f64 = 0.85;
+/// Steps of a profile in pixels.
+const STEP: f64 = 0.25;
+/// The ends of an edge are left out, as a share of it.
+const ENDS: f64 = 0.07;
+
+/// The corners again, clockwise as they came; those of an edge that cannot be found stay as they are.
+pub(super) fn refine(picture: &Raster, mut corners: [[f64; 2]; 4]) -> [[f64; 2]; 4] {
+    for _ in 0..3 {
+        let edges: [Option<Line>; 4] =
+            std::array::from_fn(|at| edge(picture, corners[at], corners[(at + 1) % 4]));
+        let mut better = corners;
+        for (at, corner) in better.iter_mut().enumerate() {
+            if let (Some(before), Some(after)) = (&edges[(at + 3) % 4], &edges[at])
+                && let Some(crossing) = before.crosses(after)
+                && distance(crossing, *corner) < module(&corners) * 1.5
+            {
+                *corner = crossing;
+            }
+        }
+        corners = better;
+    }
+    corners
+}
+
+/// A line through a point in a direction of length 1.
+struct Line {
+    through: [f64; 2],
+    along: [f64; 2],
+}
+
+impl Line {
+    fn crosses(&self, other: &Self) -> Option<[f64; 2]> {
+        let cross = self.along[0] * other.along[1] - self.along[1] * other.along[0];
+        if cross.abs() < 1e-6 {
+            return None;
+        }
+        let between = [other.through[0] - self.through[0], other.through[1] - self.through[1]];
+        let far = (between[0] * other.along[1] - between[1] * other.along[0]) / cross;
+        Some([self.through[0] + far * self.along[0], self.through[1] + far * self.along[1]])
+    }
+}
+
+fn distance(one: [f64; 2], other: [f64; 2]) -> f64 {
+    (one[0] - other[0]).hypot(one[1] - other[1])
+}
+
+/// Pixels to a module.
+fn module(corners: &[[f64; 2]; 4]) -> f64 {
+    (0..4).map(|at| distance(corners[at], corners[(at + 1) % 4])).sum::<f64>() / 32.0
+}
+
+/// The edge from one corner to the next; the mark lies to the right of it, as the corners go clockwise.
+fn edge(picture: &Raster, from: [f64; 2], to: [f64; 2]) -> Option<Line> {
+    let length = distance(from, to);
+    if length < 8.0 {
+        return None;
+    }
+    let along = [(to[0] - from[0]) / length, (to[1] - from[1]) / length];
+    let out = [along[1], -along[0]];
+    let reach = REACH * length / 8.0;
+    let steps = (2.0 * reach / STEP).round().max(8.0) as usize;
+    let step = 2.0 * reach / steps as f64;
+    let mut points = Vec::with_capacity(PROFILES);
+    let mut rises = Vec::with_capacity(PROFILES);
+    for profile in 0..PROFILES {
+        let share = ENDS + (1.0 - 2.0 * ENDS) * (profile as f64 + 0.5) / PROFILES as f64;
+        let foot = [from[0] + share * length * along[0], from[1] + share * length * along[1]];
+        let at = |far: f64| [foot[0] + far * out[0], foot[1] + far * out[1]];
+        let light: Vec<f64> =
+            (0..steps).map(|it| picture.light(at((it as f64 + 0.5) * step - reach))).collect();
+        let quarter = (steps / 5).max(1);
+        let mean = |part: &[f64]| part.iter().sum::<f64>() / part.len() as f64;
+        let (dark, bright) = (mean(&light[..quarter]), mean(&light[steps - quarter..]));
+        let rise = bright - dark;
+        if rise <= 0.0 {
+            continue;
+        }
+        let lit: f64 = light.iter().map(|value| (value - dark) / rise * step).sum();
+        points.push(at(reach - lit));
+        rises.push(rise);
+    }
+    let usual = median(&mut rises.clone())?;
+    let kept: Vec<[f64; 2]> = points
+        .into_iter()
+        .zip(&rises)
+        .filter(|(_, rise)| (0.5..2.0).contains(&(**rise / usual)))
+        .map(|(point, _)| point)
+        .collect();
+    let first = line(&kept)?;
+    let off = |line: &Line, point: &[f64; 2]| {
+        ((point[0] - line.through[0]) * line.along[1]
+            - (point[1] - line.through[1]) * line.along[0])
+            .abs()
+    };
+    let limit = 2.5 * median(&mut kept.iter().map(|it| off(&first, it)).collect::<Vec<_>>())?;
+    let trimmed: Vec<[f64; 2]> =
+        kept.into_iter().filter(|point| off(&first, point) <= limit.max(0.02)).collect();
+    line(&trimmed)
+}
+
+/// The line of least squares through points, across it.
+fn line(points: &[[f64; 2]]) -> Option<Line> {
+    if points.len() < PROFILES / 4 {
+        return None;
+    }
+    let count = points.len() as f64;
+    let middle = [0, 1].map(|axis| points.iter().map(|it| it[axis]).sum::<f64>() / count);
+    let (mut xx, mut xy, mut yy) = (0.0, 0.0, 0.0);
+    for point in points {
+        let (x, y) = (point[0] - middle[0], point[1] - middle[1]);
+        (xx, xy, yy) = (xx + x * x, xy + x * y, yy + y * y);
+    }
+    let angle = 0.5 * (2.0 * xy).atan2(xx - yy);
+    Some(Line { through: middle, along: [angle.cos(), angle.sin()] })
+}
+
+fn median(values: &mut [f64]) -> Option<f64> {
+    values.sort_by(f64::total_cmp);
+    values.get(values.len() / 2).copied()
+}

@@ -1,0 +1,100 @@
+//! What should be in a picture: a ruled sheet or a card, in mm from its top left.
+
+use colour::Lab;
+use sheet::CORNER_MARK_MM;
+
+/// A sheet with its squares, as it was printed.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Target {
+    /// What its code says; empty where nobody knows.
+    pub code: String,
+    /// Width of the paper.
+    pub width_mm: f64,
+    /// Its height.
+    pub height_mm: f64,
+    /// The corner marks.
+    pub marks: Vec<TargetMark>,
+    /// The squares.
+    pub cells: Vec<TargetCell>,
+}
+
+/// A corner mark.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct TargetMark {
+    /// Its number, 0 to 3 from the top left clockwise.
+    pub tag: usize,
+    /// Left.
+    pub x_mm: f64,
+    /// Top.
+    pub y_mm: f64,
+    /// Side.
+    pub side_mm: f64,
+}
+
+/// A square.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct TargetCell {
+    /// Its number on the sheet.
+    pub number: u32,
+    /// It is printed black under the paint, 2 mm beyond the square on both sides.
+    pub on_black: bool,
+    /// Left.
+    pub x_mm: f64,
+    /// Top.
+    pub y_mm: f64,
+    /// Side.
+    pub side_mm: f64,
+    /// Shares of what gives it its colour, white left out: a number for each Colour Index name, or for a tube that
+    /// has none, with its share of all of them, 0 to 1.
+    pub colours: Vec<(usize, f64)>,
+    /// Nothing is painted: bare paper or printed black.
+    pub is_bare: bool,
+    /// White and nothing else.
+    pub is_white: bool,
+    /// What it should look like, where that can be said.
+    pub expected: Option<Lab>,
+    /// Its colour where it is known.
+    pub known: Option<Known>,
+}
+
+/// A colour that is known.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Known {
+    /// Under the conditions of the analysis.
+    pub lab: Lab,
+    /// One standard deviation per axis: 0.15 read on this sheet, 0.6 repainted, 1.5 from another's file.
+    pub sigma: f64,
+}
+
+impl TargetMark {
+    /// The four corners, clockwise from its top left, and the way out of each.
+    pub(crate) fn corners(&self) -> [([f64; 2], [f64; 2]); 4] {
+        let (left, top, side) = (self.x_mm, self.y_mm, self.side_mm);
+        let (right, bottom) = (left + side, top + side);
+        [
+            ([left, top], [-1.0, -1.0]),
+            ([right, top], [1.0, -1.0]),
+            ([right, bottom], [1.0, 1.0]),
+            ([left, bottom], [-1.0, 1.0]),
+        ]
+    }
+}
+
+impl Target {
+    /// The usual four marks of a paper, `edge_mm` from its edges.
+    #[must_use]
+    pub fn usual_marks([width_mm, height_mm]: [f64; 2], edge_mm: f64) -> Vec<TargetMark> {
+        let side_mm = CORNER_MARK_MM;
+        let (right, bottom) = (width_mm - edge_mm - side_mm, height_mm - edge_mm - side_mm);
+        let places = [[edge_mm, edge_mm], [right, edge_mm], [right, bottom], [edge_mm, bottom]];
+        let mark = |(tag, [x_mm, y_mm]): (usize, [f64; 2])| TargetMark { tag, x_mm, y_mm, side_mm };
+        places.into_iter().enumerate().map(mark).collect()
+    }
+}
+
+impl TargetCell {
+    /// The middle.
+    pub(crate) fn centre(&self) -> [f64; 2] {
+        [self.x_mm + self.side_mm / 2.0, self.y_mm + self.side_mm / 2.0]
+    }
+}

@@ -1,0 +1,170 @@
+//! Pictures from scanners and cameras: PNG, JPEG and TIFF, within limits.
+
+use std::io::Cursor;
+
+use ::picture::Raster;
+use image::metadata::Orientation;
+use image::{
+    DynamicImage, ExtendedColorType, ImageDecoder, ImageError, ImageFormat, ImageReader, Limits,
+};
+use thiserror::Error;
+
+/// Pixels that are read, at most.
+pub const MAX_PIXELS: u64 = 80_000_000;
+/// Bytes of a file that are read, at most.
+pub const MAX_BYTES: u64 = 100 * 1024 * 1024;
+/// Smallest side of a picture that can hold a sheet.
+const LEAST_SIDE: u32 = 200;
+/// Memory for a header alone.
+const HEADER_BYTES: u64 = 8 * 1024 * 1024;
+/// Memory beyond the pixels themselves.
+const MORE_BYTES: u64 = 16 * 1024 * 1024;
+
+/// A picture that was read.
+#[derive(Debug, Clone)]
+pub struct PictureFile {
+    /// As the sensor saw it, not turned.
+    pub raster: Raster,
+    turns: Turns,
+}
+
+/// How a picture is turned when it is shown.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Turns {
+    None,
+    Quarter,
+    Half,
+    ThreeQuarters,
+}
+
+/// Why a file is no picture that can be read.
+#[derive(Debug, Error)]
+pub enum PictureError {
+    /// A phone's own format.
+    #[error(
+        "this is a HEIC picture, which cannot be read: set the phone's camera to “Most compatible” \
+         (JPEG), or save the picture as JPEG"
+    )]
+    Heic,
+    /// No PNG, JPEG or TIFF.
+    #[error("this is no PNG, JPEG or TIFF picture")]
+    OtherFormat,
+    /// Too many pixels.
+    #[error("the picture has {0} megapixels; up to 80 are read: scan at 300 or 600 dpi")]
+    TooLarge(u64),
+    /// Too many bytes.
+    #[error("the file is larger than 100 MB; save it as JPEG or PNG")]
+    TooManyBytes,
+    /// Too few pixels.
+    #[error("the picture is {0} × {1} pixels, too small to hold a sheet")]
+    TooSmall(u32, u32),
+    /// Colours for printing.
+    #[error("the picture holds printing colours (CMYK): save it as RGB")]
+    Cmyk,
+    /// The end is missing.
+    #[error("the picture ends too early: it was not sent or saved to its end; send it again")]
+    Truncated,
+    /// Anything else.
+    #[error("the picture cannot be read: {0}")]
+    Broken(String),
+}
+
+/// Reads a picture.
+///
+/// # Errors
+/// With what is wrong with it and what to do.
+pub fn read(bytes: &[u8]) -> Result<PictureFile, PictureError> {
+    if bytes.len() as u64 > MAX_BYTES {
+        return Err(PictureError::TooManyBytes);
+    }
+    if bytes.get(4..8) == Some(b"ftyp") {
+        return Err(PictureError::Heic);
+    }
+    let mut reader = ImageReader::new(Cursor::new(bytes))
+        .with_guessed_format()
+        .map_err(|error| PictureError::Broken(error.to_string()))?;
+    let format = reader
+        .format()
+        .filter(|it| matches!(it, ImageFormat::Png | ImageFormat::Jpeg | ImageFormat::Tiff));
+    let format = format.ok_or(PictureError::OtherFormat)?;
+    let mut limits = Limits::no_limits();
+    limits.max_alloc = Some(HEADER_BYTES);
+    reader.limits(limits);
+    let mut decoder = reader.into_decoder().map_err(why)?;
+    let (width, height) = decoder.dimensions();
+    let pixels = u64::from(width) * u64::from(height);
+    if pixels > MAX_PIXELS {
+        return Err(PictureError::TooLarge(pixels / 1_000_000));
+    }
+    if width < LEAST_SIDE || height < LEAST_SIDE {
+        return Err(PictureError::TooSmall(width, height));
+    }
+    if decoder.original_color_type() == ExtendedColorType::Cmyk8 {
+        return Err(PictureError::Cmyk);
+    }
+    if format == ImageFormat::Jpeg && !has_end(bytes) {
+        return Err(PictureError::Truncated);
+    }
+    let mut limits = Limits::no_limits();
+    limits.max_alloc = Some(decoder.total_bytes() + MORE_BYTES);
+    decoder.set_limits(limits).map_err(why)?;
+    let orientation = decoder.orientation().unwrap_or(Orientation::NoTransforms);
+    let image = DynamicImage::from_decoder(decoder).map_err(why)?;
+    let (mirrored, turns) = undone(orientation);
+    let image = if mirrored { image.fliph() } else { image };
+    let image = image.into_rgb8();
+    let (width, height) = (image.width() as usize, image.height() as usize);
+    let raster = Raster::new(width, height, image.into_raw());
+    let raster = raster.ok_or_else(|| PictureError::Broken("no pixels".into()))?;
+    Ok(PictureFile { raster, turns })
+}
+
+/// Whether a picture is mirrored before it is turned, and how it is turned then.
+fn undone(orientation: Orientation) -> (bool, Turns) {
+    match orientation {
+        Orientation::NoTransforms => (false, Turns::None),
+        Orientation::Rotate90 => (false, Turns::Quarter),
+        Orientation::Rotate180 => (false, Turns::Half),
+        Orientation::Rotate270 => (false, Turns::ThreeQuarters),
+        Orientation::FlipHorizontal => (true, Turns::None),
+        Orientation::FlipVertical => (true, Turns::Half),
+        // Turned by a quarter, then mirrored: the same as mirrored, then turned the other way.
+        Orientation::Rotate90FlipH => (true, Turns::ThreeQuarters),
+        Orientation::Rotate270FlipH => (true, Turns::Quarter),
+    }
+}
+
+impl PictureFile {
+    /// A place of the raster in the picture as it is shown.
+    #[must_use]
+    pub fn shown(&self, [x, y]: [f64; 2]) -> [f64; 2] {
+        let (width, height) = (self.raster.width() as f64, self.raster.height() as f64);
+        match self.turns {
+            Turns::None => [x, y],
+            Turns::Quarter => [height - y, x],
+            Turns::Half => [width - x, height - y],
+            Turns::ThreeQuarters => [y, width - x],
+        }
+    }
+}
+
+/// A JPEG's end stands after the beginning of its last scan (ISO/IEC 10918-1).
+fn has_end(bytes: &[u8]) -> bool {
+    let last = |marker: u8| bytes.windows(2).rposition(|pair| pair == [0xff, marker]);
+    match (last(0xda), last(0xd9)) {
+        (Some(scan), Some(end)) => end > scan,
+        _ => false,
+    }
+}
+
+fn why(error: ImageError) -> PictureError {
+    match error {
+        ImageError::IoError(error) if error.kind() == std::io::ErrorKind::UnexpectedEof => {
+            PictureError::Truncated
+        }
+        ImageError::Limits(_) => {
+            PictureError::Broken("it would take more memory than its size tells".into())
+        }
+        error => PictureError::Broken(error.to_string()),
+    }
+}

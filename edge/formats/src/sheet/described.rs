@@ -1,0 +1,312 @@
+//! A ruled sheet as JSON, so that a picture of it can be read without the workshop it comes from.
+
+use std::collections::HashMap;
+
+use picture::{Known, Target, TargetCell, TargetMark};
+use plan::{Naming, Swatch};
+use serde::{Deserialize, Serialize};
+use sheet::{EDGE_MM, Sheet, SheetCode};
+use study::{Backing, ColourIndexName, Mixture, TubeRef};
+use thiserror::Error;
+
+/// What stands first in such a file.
+pub const FORMAT: &str = "upright-swatch sheet 1";
+/// Anchors that are worth having on one sheet.
+const WANTED: usize = 24;
+/// More squares than this are on no sheet.
+const MOST_CELLS: usize = 2000;
+
+/// A sheet or a card: everything in mm from its top left.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct SheetFile {
+    /// [`FORMAT`].
+    pub format: String,
+    /// What its code says.
+    pub code: String,
+    /// Width of the paper, mm.
+    pub width_mm: f64,
+    /// Height of the paper, mm.
+    pub height_mm: f64,
+    /// The corner marks.
+    pub marks: Vec<MarkEntry>,
+    /// The squares that are read.
+    pub cells: Vec<CellEntry>,
+    /// Numbers of the squares whose colour is best known from a meter, the most telling first.
+    #[serde(default)]
+    pub anchors: Vec<u32>,
+}
+
+/// A corner mark.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct MarkEntry {
+    /// 0 to 3 from the top left clockwise.
+    pub tag: usize,
+    /// From the left, mm.
+    pub x: f64,
+    /// From the top, mm.
+    pub y: f64,
+    /// Side, mm.
+    pub side: f64,
+}
+
+/// A square.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct CellEntry {
+    /// Its number.
+    pub number: u32,
+    /// From the left, mm.
+    pub x: f64,
+    /// From the top, mm.
+    pub y: f64,
+    /// Side, mm.
+    pub side: f64,
+    /// `paper`, `white` or `black`.
+    pub backing: String,
+    /// The tubes in it but for the white; none for the white alone and for bare backings.
+    pub tubes: Vec<TubeEntry>,
+    /// Parts of white to one part of the tubes together; 1 for the white alone.
+    pub white_parts: f64,
+    /// What is written under it.
+    pub label: String,
+}
+
+/// A tube in a square.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct TubeEntry {
+    /// Its name.
+    pub tube: String,
+    /// Its maker.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub maker: String,
+    /// Its Colour Index names.
+    #[serde(default)]
+    pub code: String,
+    /// Its parts.
+    pub parts: f64,
+}
+
+/// Why a file is no sheet.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum SheetFileError {
+    /// It is no such JSON.
+    #[error("this is no sheet file: {0}; save one from the address of a sheet that ends in .json")]
+    NotASheet(String),
+    /// It is of another kind or of a later version.
+    #[error("the file says it is “{0}”; this version reads “{FORMAT}”")]
+    OtherFormat(String),
+    /// A number cannot be right.
+    #[error("{what} is {value}; {right}")]
+    Impossible {
+        /// Which.
+        what: String,
+        /// What it is.
+        value: String,
+        /// What would be right.
+        right: &'static str,
+    },
+}
+
+impl SheetFile {
+    /// A sheet of a plan.
+    #[must_use]
+    pub fn of(sheet: &Sheet, code: &SheetCode, swatches: &[Swatch], naming: &Naming) -> Self {
+        let (width_mm, height_mm) = sheet.paper.size_mm();
+        let marks = Target::usual_marks([width_mm, height_mm], EDGE_MM);
+        let marks = marks.into_iter().map(|mark| MarkEntry {
+            tag: mark.tag,
+            x: mark.x_mm,
+            y: mark.y_mm,
+            side: mark.side_mm,
+        });
+        let placed: Vec<(CellEntry, &Swatch)> = sheet
+            .cells
+            .iter()
+            .filter(|cell| !cell.again)
+            .filter_map(|cell| {
+                let swatch = swatches.iter().find(|swatch| swatch.number == cell.number)?;
+                let label = naming.swatch(swatch);
+                let (tubes, white_parts) = tubes_of(&swatch.mixture, naming);
+                let entry = CellEntry {
+                    number: cell.number.0,
+                    x: cell.x_mm,
+                    y: cell.y_mm,
+                    side: sheet.side_mm,
+                    backing: cell.backing.to_string(),
+                    tubes,
+                    white_parts,
+                    label: format!("{} {}", label.tubes, label.ratio).trim().to_owned(),
+                };
+                Some((entry, swatch))
+            })
+            .collect();
+        let anchors = wanted(&placed, naming.white);
+        Self {
+            format: FORMAT.into(),
+            code: code.to_string(),
+            width_mm,
+            height_mm,
+            marks: marks.collect(),
+            cells: placed.into_iter().map(|(entry, _)| entry).collect(),
+            anchors,
+        }
+    }
+
+    /// Reads such a file.
+    ///
+    /// # Errors
+    /// With what is wrong in it.
+    pub fn read(bytes: &[u8]) -> Result<Self, SheetFileError> {
+        let file: Self = serde_json::from_slice(bytes)
+            .map_err(|error| SheetFileError::NotASheet(error.to_string()))?;
+        if file.format != FORMAT {
+            return Err(SheetFileError::OtherFormat(file.format));
+        }
+        file.check()?;
+        Ok(file)
+    }
+
+    fn check(&self) -> Result<(), SheetFileError> {
+        let wrong = |what: String, value: f64, right| {
+            Err(SheetFileError::Impossible { what, value: value.to_string(), right })
+        };
+        for (name, value) in [("width_mm", self.width_mm), ("height_mm", self.height_mm)] {
+            if !(20.0..=2000.0).contains(&value) {
+                return wrong(name.into(), value, "write 20 to 2000 mm");
+            }
+        }
+        if self.cells.len() > MOST_CELLS {
+            let count = self.cells.len() as f64;
+            return wrong("the number of cells".into(), count, "2000 at most are read");
+        }
+        for cell in &self.cells {
+            let inside = cell.x >= 0.0
+                && cell.y >= 0.0
+                && cell.x + cell.side <= self.width_mm
+                && cell.y + cell.side <= self.height_mm;
+            if !(2.0..=500.0).contains(&cell.side) || !inside {
+                let what = format!("the place of cell {}", cell.number);
+                return wrong(what, cell.side, "every square lies on the paper");
+            }
+            let parts = cell.tubes.iter().map(|tube| tube.parts).chain([cell.white_parts]);
+            if let Some(parts) = parts.into_iter().find(|it| !(0.0..=1e6).contains(it)) {
+                return wrong(
+                    format!("a part in cell {}", cell.number),
+                    parts,
+                    "write 0 to 1000000",
+                );
+            }
+        }
+        if let Some(mark) =
+            self.marks.iter().find(|mark| mark.tag > 3 || !(0.5..=200.0).contains(&mark.side))
+        {
+            return wrong(format!("mark {}", mark.tag), mark.side, "marks are 0 to 3, with a side");
+        }
+        Ok(())
+    }
+
+    /// What a picture of it should show; `known` holds colours by number.
+    #[must_use]
+    pub fn target(&self, known: &HashMap<u32, Known>) -> Target {
+        let mut pigments = Vec::new();
+        let marks = self.marks.iter().map(|mark| TargetMark {
+            tag: mark.tag,
+            x_mm: mark.x,
+            y_mm: mark.y,
+            side_mm: mark.side,
+        });
+        let cells = self.cells.iter().map(|cell| TargetCell {
+            number: cell.number,
+            on_black: cell.backing == Backing::Black.to_string(),
+            x_mm: cell.x,
+            y_mm: cell.y,
+            side_mm: cell.side,
+            colours: cell.shares(&mut pigments),
+            is_bare: cell.tubes.is_empty() && cell.white_parts == 0.0,
+            is_white: cell.tubes.is_empty() && cell.white_parts > 0.0,
+            expected: None,
+            known: known.get(&cell.number).copied(),
+        });
+        Target {
+            code: self.code.clone(),
+            width_mm: self.width_mm,
+            height_mm: self.height_mm,
+            marks: marks.collect(),
+            cells: cells.collect(),
+        }
+    }
+}
+
+impl CellEntry {
+    /// Shares of its pigments, each with its number in a list that grows.
+    fn shares(&self, pigments: &mut Vec<String>) -> Vec<(usize, f64)> {
+        let whole: f64 = self.tubes.iter().map(|tube| tube.parts).sum();
+        let mut shares: Vec<(usize, f64)> = Vec::new();
+        for tube in &self.tubes {
+            let names = tube.pigments();
+            let share = tube.parts / whole / names.len() as f64;
+            for name in names {
+                let at = pigments.iter().position(|known| *known == name).unwrap_or_else(|| {
+                    pigments.push(name);
+                    pigments.len() - 1
+                });
+                match shares.iter_mut().find(|(known, _)| *known == at) {
+                    Some((_, sum)) => *sum += share,
+                    None => shares.push((at, share)),
+                }
+            }
+        }
+        shares
+    }
+}
+
+/// Words that tell earths of one Colour Index name apart.
+const FIRED: [&str; 4] = ["burnt", "roasted", "calcined", "raw"];
+
+impl TubeEntry {
+    /// Its Colour Index names, raw and roasted earths apart; the tube itself where it gives none.
+    fn pigments(&self) -> Vec<String> {
+        let codes = ColourIndexName::parse_list(&self.code).unwrap_or_default();
+        if codes.is_empty() {
+            return vec![format!("{} {}", self.maker, self.tube)];
+        }
+        let name = self.tube.to_lowercase();
+        let fired = FIRED.into_iter().find(|word| name.contains(word)).unwrap_or_default();
+        codes.iter().map(|code| format!("{} {fired}", code.as_str())).collect()
+    }
+}
+
+fn tubes_of(mixture: &Mixture, naming: &Naming) -> (Vec<TubeEntry>, f64) {
+    let tubes: Vec<TubeEntry> = mixture
+        .colours(naming.white)
+        .map(|part| {
+            let label = naming.tubes.get(part.tube.0).cloned().unwrap_or_default();
+            TubeEntry { tube: label.name, maker: label.maker, code: label.code, parts: part.parts }
+        })
+        .collect();
+    let white = match mixture.white_per_colour(naming.white) {
+        Some(parts) => parts,
+        None if mixture.is_bare() => 0.0,
+        None => 1.0,
+    };
+    (tubes, white)
+}
+
+/// Squares to be read by a meter, the most telling first: backings and white, each tube alone and at 1 : 4, then at
+/// 1 : 1 or 1 : 16.
+fn wanted(placed: &[(CellEntry, &Swatch)], white: Option<TubeRef>) -> Vec<u32> {
+    let rank = |(cell, swatch): &(CellEntry, &Swatch)| {
+        let is_full = swatch.film == study::FilmKind::Full && swatch.backing == Backing::Paper;
+        let near = |parts: f64| (cell.white_parts / parts).ln().abs() < 0.3;
+        match swatch.mixture.only_colour(white) {
+            None if cell.tubes.is_empty() => Some(0),
+            Some(_) if !is_full => None,
+            Some(_) if cell.white_parts == 0.0 || near(4.0) => Some(1),
+            Some(_) if near(1.0) || near(16.0) => Some(2),
+            _ => None,
+        }
+    };
+    let mut ranked: Vec<(u8, u32)> =
+        placed.iter().filter_map(|it| Some((rank(it)?, it.0.number))).collect();
+    ranked.sort_unstable();
+    ranked.into_iter().take(WANTED).map(|(_, number)| number).collect()
+}

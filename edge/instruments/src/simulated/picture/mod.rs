@@ -1,0 +1,330 @@
+//! A simulated scanner and phone: a painted sheet on a printed page, as a device would take its picture.
+//!
+//! The reader of pictures knows nothing of what is here: sensors that are no observer, a light of their own, stray
+//! light, gloss, noise, a tone curve and an exposure that nobody tells, paper grain, brush marks, frayed edges, a
+//! lens and a tilt.
+//!
+//! 1. [`PaintedSheet`]: what lies under the device. 2. `optics`: spectra to what the device's program writes.
+//! 3. `view`: where the paper lies in the picture. 4. `texture`: grain, streaks and edges. 5. [`take`]: all of it.
+
+mod fault;
+mod optics;
+mod texture;
+mod view;
+
+use colour::Reflectance;
+pub use fault::PictureFault;
+use optics::Optics;
+use rand::{Rng, SeedableRng};
+use rand_chacha::ChaCha8Rng;
+use texture::Texture;
+use view::View;
+
+use super::hash::stable_hash;
+
+/// Which device takes the picture.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum PictureDevice {
+    /// A flatbed with a white lamp and a line of filtered sensors.
+    LineScanner,
+    /// A flatbed with coloured lamps and a line of bare sensors.
+    LampScanner,
+    /// A phone over a table.
+    Phone,
+}
+
+/// A printed page as grey values: 255 is bare paper, 0 is black ink.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PrintedPage {
+    /// Pixels across.
+    pub width: usize,
+    /// Pixels down.
+    pub height: usize,
+    /// Row by row.
+    pub grey: Vec<u8>,
+}
+
+/// A square with paint on it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PaintedSquare {
+    /// Its number.
+    pub number: u32,
+    /// Left, top and side in mm.
+    pub area_mm: [f64; 3],
+    /// What it reflects, gloss included; `None` where nothing is painted.
+    pub paint: Option<Reflectance>,
+    /// What half of it reflects where it is of two tones.
+    pub other_half: Option<Reflectance>,
+    /// How much more it is speckled than other paint, as a share of its light.
+    pub speckle: f64,
+}
+
+/// A painted sheet.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PaintedSheet {
+    /// The page before it was painted.
+    pub page: PrintedPage,
+    /// Width and height of the paper, mm.
+    pub size_mm: [f64; 2],
+    /// What bare paper and printed black reflect.
+    pub paper: Reflectance,
+    /// Likewise.
+    pub black: Reflectance,
+    /// The squares.
+    pub squares: Vec<PaintedSquare>,
+}
+
+/// A picture with what only the simulation knows of it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Shot {
+    /// Pixels across.
+    pub width: usize,
+    /// Pixels down.
+    pub height: usize,
+    /// Three bytes a pixel, row by row.
+    pub rgb: Vec<u8>,
+    /// Where the middle of each square really lies, pixels.
+    pub centres: Vec<[f64; 2]>,
+    /// Numbers of the squares that a fault was put into.
+    pub faulty: Vec<u32>,
+}
+
+/// Takes a picture; everything follows from the seed.
+#[must_use]
+pub fn take(
+    sheet: &PaintedSheet,
+    device: PictureDevice,
+    faults: &[PictureFault],
+    seed: u64,
+) -> Shot {
+    let mut chance = ChaCha8Rng::seed_from_u64(stable_hash(&format!("{device:?}/{seed}")));
+    let optics = Optics::of(device, &mut chance);
+    let view = View::of(device, sheet.size_mm, faults, &mut chance);
+    let mut painted = sheet.clone();
+    let faulty = fault::paint(&mut painted, faults, &mut chance);
+    let scene = Scene::of(&painted, &optics, &mut chance);
+    let glare = fault::glare(&painted, faults, &mut chance);
+    let mut light = scene.light(&view, &glare, faults);
+    let dark = if faults.contains(&PictureFault::Dark) { 0.12 } else { 1.0 };
+    let blur = optics.blur_px + if faults.contains(&PictureFault::Blur) { 9.0 } else { 0.0 };
+    light.blur(blur);
+    let rgb = optics.written(&light.values, dark, &mut chance);
+    let centre = |square: &PaintedSquare| {
+        let [x, y, side] = square.area_mm;
+        view.to_pixels([x + side / 2.0, y + side / 2.0])
+    };
+    Shot {
+        width: view.width,
+        height: view.height,
+        rgb,
+        centres: sheet.squares.iter().map(centre).collect(),
+        faulty: faulty.into_iter().chain(glare.iter().map(|spot| spot.number)).collect(),
+    }
+}
+
+/// Light of every pixel as the device's program has it before its tone curve.
+struct Light {
+    width: usize,
+    values: Vec<[f32; 3]>,
+}
+
+impl Light {
+    /// A Gaussian of this σ, as three boxes each way.
+    fn blur(&mut self, sigma: f64) {
+        let half = ((sigma * sigma * 12.0 / 3.0 + 1.0).sqrt() / 2.0 - 0.25).round() as usize;
+        if half == 0 {
+            return;
+        }
+        let (width, height) = (self.width, self.values.len() / self.width);
+        for _ in 0..3 {
+            boxed(&mut self.values, (width, 1), (height, width), half);
+            boxed(&mut self.values, (height, width), (width, 1), half);
+        }
+    }
+}
+
+/// A box of `2·half + 1` along lines: how many places and how far apart they lie, how many lines and how far apart.
+fn boxed(
+    values: &mut [[f32; 3]],
+    (places, step): (usize, usize),
+    (lines, apart): (usize, usize),
+    half: usize,
+) {
+    let mut kept = vec![[0.0_f32; 3]; places];
+    for line in 0..lines {
+        for (place, kept) in kept.iter_mut().enumerate() {
+            *kept = values[line * apart + place * step];
+        }
+        let at = |place: i64| kept[place.clamp(0, places as i64 - 1) as usize];
+        let reach = half as i64;
+        let mut sum = [0.0_f32; 3];
+        for place in -reach..=reach {
+            for (sum, value) in sum.iter_mut().zip(at(place)) {
+                *sum += value;
+            }
+        }
+        let count = (2 * half + 1) as f32;
+        for place in 0..places {
+            values[line * apart + place * step] = sum.map(|sum| sum / count);
+            let (old, new) = (at(place as i64 - reach), at(place as i64 + reach + 1));
+            for channel in 0..3 {
+                sum[channel] += new[channel] - old[channel];
+            }
+        }
+    }
+}
+
+/// A spot of mirrored light.
+struct Spot {
+    number: u32,
+    at_mm: [f64; 2],
+    radius_mm: f64,
+    strength: f32,
+}
+
+/// The sheet as this device's light and sensors have it.
+struct Scene<'a> {
+    sheet: &'a PaintedSheet,
+    paper: [f32; 3],
+    black: [f32; 3],
+    /// Each square's colour and its other half's.
+    squares: Vec<Option<([f32; 3], [f32; 3])>>,
+    table: [f32; 3],
+    texture: Texture,
+    /// Which squares may lie at a place, in steps of [`BUCKET`] mm.
+    buckets: Vec<Vec<usize>>,
+    veil: f32,
+}
+
+/// Side of a bucket, mm.
+const BUCKET: f64 = 10.0;
+
+impl<'a> Scene<'a> {
+    fn of(sheet: &'a PaintedSheet, optics: &Optics, chance: &mut ChaCha8Rng) -> Self {
+        let across = (sheet.size_mm[0] / BUCKET).ceil() as usize + 1;
+        let down = (sheet.size_mm[1] / BUCKET).ceil() as usize + 1;
+        let mut buckets = vec![Vec::new(); across * down];
+        for (at, square) in sheet.squares.iter().enumerate() {
+            let [x, y, side] = square.area_mm;
+            let place = |mm: f64| (mm.max(0.0) / BUCKET) as usize;
+            for row in place(y - 2.0)..=place(y + side + 2.0).min(down - 1) {
+                for column in place(x - 2.0)..=place(x + side + 2.0).min(across - 1) {
+                    buckets[row * across + column].push(at);
+                }
+            }
+        }
+        let seen = |square: &PaintedSquare| {
+            let paint = optics.paint(square.paint.as_ref()?);
+            Some((paint, square.other_half.as_ref().map_or(paint, |other| optics.paint(other))))
+        };
+        Self {
+            paper: optics.paper(&sheet.paper),
+            black: optics.paint(&sheet.black),
+            squares: sheet.squares.iter().map(seen).collect(),
+            table: optics.around(chance),
+            texture: Texture::of(chance.random()),
+            buckets,
+            veil: optics.veil,
+            sheet,
+        }
+    }
+
+    fn light(&self, view: &View, glare: &[Spot], faults: &[PictureFault]) -> Light {
+        let mut values = Vec::with_capacity(view.width * view.height);
+        for y in 0..view.height {
+            for x in 0..view.width {
+                let mm = view.to_mm([x as f64 + 0.5, y as f64 + 0.5]);
+                values.push(self.at(mm, faults));
+            }
+        }
+        let mut light = Light { width: view.width, values };
+        self.stray(&mut light, view);
+        for y in 0..view.height {
+            for x in 0..view.width {
+                let mm = view.to_mm([x as f64 + 0.5, y as f64 + 0.5]);
+                let lit = view.light_at(mm, faults);
+                let mirrored = glare.iter().map(|spot| spot.at(mm)).sum::<f32>();
+                let value = &mut light.values[y * view.width + x];
+                *value = value.map(|value| value * lit + mirrored);
+            }
+        }
+        light
+    }
+
+    /// What reflects at a place, without the light's own unevenness.
+    fn at(&self, [x, y]: [f64; 2], faults: &[PictureFault]) -> [f32; 3] {
+        let [width, height] = self.sheet.size_mm;
+        if x < 0.0 || y < 0.0 || x >= width || y >= height {
+            return self.table;
+        }
+        if faults.contains(&PictureFault::CornerMissing) && x > width - 22.0 && y > height - 22.0 {
+            return self.table;
+        }
+        let across = (width / BUCKET).ceil() as usize + 1;
+        let bucket = (y / BUCKET) as usize * across + (x / BUCKET) as usize;
+        let ink = f32::from(self.sheet.page.at([x / width, y / height])) / 255.0;
+        let grain = self.texture.paper([x, y]);
+        for place in &self.buckets[bucket] {
+            let square = &self.sheet.squares[*place];
+            let Some((paint, other)) = self.squares[*place] else { continue };
+            let [left, top, side] = square.area_mm;
+            let inner = [x - left, y - top, left + side - x, top + side - y];
+            let inside = inner.iter().copied().fold(f64::INFINITY, f64::min);
+            if inside < -1.2 || inside < self.texture.frayed(square.number, [x, y]) {
+                continue;
+            }
+            let colour = if x - left > 0.5 * side { other } else { paint };
+            let brush = self.texture.brush(square.number, [x, y], square.speckle);
+            return colour.map(|value| value * brush);
+        }
+        let paper = |channel: usize| {
+            (self.paper[channel] * ink + self.black[channel] * (1.0 - ink)) * grain
+        };
+        [paper(0), paper(1), paper(2)]
+    }
+
+    /// Light that strays over a few millimetres.
+    fn stray(&self, light: &mut Light, view: &View) {
+        let step = (view.width / 200).max(1);
+        let (across, down) = (view.width.div_ceil(step), view.height.div_ceil(step));
+        let mut coarse = vec![[0.0_f32; 3]; across * down];
+        for row in 0..down {
+            for column in 0..across {
+                let (x, y) =
+                    ((column * step).min(view.width - 1), (row * step).min(view.height - 1));
+                coarse[row * across + column] = light.values[y * view.width + x];
+            }
+        }
+        let mut coarse = Light { width: across, values: coarse };
+        coarse.blur(6.0);
+        for (at, value) in light.values.iter_mut().enumerate() {
+            let (x, y) = (at % view.width / step, at / view.width / step);
+            for (value, far) in value.iter_mut().zip(coarse.values[y * across + x]) {
+                *value = *value * (1.0 - self.veil) + far * self.veil;
+            }
+        }
+    }
+}
+
+impl Spot {
+    fn at(&self, mm: [f64; 2]) -> f32 {
+        let far = (mm[0] - self.at_mm[0]).hypot(mm[1] - self.at_mm[1]) / self.radius_mm;
+        self.strength * (-0.5 * far * far).exp() as f32
+    }
+}
+
+impl PrintedPage {
+    /// Between the pixels, at a share of width and height.
+    fn at(&self, [x, y]: [f64; 2]) -> u8 {
+        let place = |share: f64, count: usize| {
+            let at = (share * count as f64 - 0.5).clamp(0.0, (count - 1) as f64);
+            (at as usize, (at as usize + 1).min(count - 1), at.fract())
+        };
+        let ((left, right, to_right), (top, below, down)) =
+            (place(x, self.width), place(y, self.height));
+        let grey = |x: usize, y: usize| f64::from(self.grey[y * self.width + x]);
+        let upper = grey(left, top) * (1.0 - to_right) + grey(right, top) * to_right;
+        let lower = grey(left, below) * (1.0 - to_right) + grey(right, below) * to_right;
+        (upper * (1.0 - down) + lower * down).round() as u8
+    }
+}

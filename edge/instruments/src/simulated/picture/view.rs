@@ -1,0 +1,125 @@
+//! Where the paper lies in the picture, and how it is lit.
+
+use nalgebra::{Matrix3, Vector3};
+use rand::Rng;
+use rand_chacha::ChaCha8Rng;
+
+use super::{PictureDevice, PictureFault};
+
+/// A device above a sheet.
+pub(super) struct View {
+    pub width: usize,
+    pub height: usize,
+    to_pixels: Matrix3<f64>,
+    to_mm: Matrix3<f64>,
+    k1: f64,
+    centre: [f64; 2],
+    scale: f64,
+    size_mm: [f64; 2],
+    /// Slope and bow of the light over the paper, as shares.
+    slope: [f64; 2],
+    bow: f64,
+}
+
+/// Pixels to a millimetre of a scan: 300 dpi.
+const SCAN: f64 = 300.0 / 25.4;
+/// A photo: 3:2, this wide.
+const PHOTO: [usize; 2] = [3000, 2000];
+
+impl View {
+    pub fn of(
+        device: PictureDevice,
+        size_mm: [f64; 2],
+        faults: &[PictureFault],
+        chance: &mut ChaCha8Rng,
+    ) -> Self {
+        let mut off = |most: f64| chance.random_range(-most..most);
+        let is_phone = device == PictureDevice::Phone;
+        let [width_mm, height_mm] = size_mm;
+        let oblique = faults.contains(&PictureFault::Oblique);
+        let (size, matrix, k1) = if is_phone {
+            let tilt = [off(9.0), if oblique { 52.0 } else { off(9.0) }].map(f64::to_radians);
+            let turn = off(6.0).to_radians();
+            let centred = shift(-width_mm / 2.0, -height_mm / 2.0);
+            let (far, focal) = (1.45 * width_mm, 1.0);
+            let (sx, cx) = tilt[0].sin_cos();
+            let (sy, cy) = tilt[1].sin_cos();
+            // The plane's two directions and its middle, seen from above.
+            let plane = Matrix3::new(cx, sx * sy, 0.0, 0.0, cy, 0.0, -sx, cx * sy, far);
+            let (s, c) = turn.sin_cos();
+            let turned = Matrix3::new(c, -s, 0.0, s, c, 0.0, 0.0, 0.0, 1.0);
+            let fill =
+                0.76 * PHOTO[0] as f64 * far / (width_mm * focal) * if oblique { 0.8 } else { 1.0 };
+            let scaled = Matrix3::new(fill, 0.0, 0.0, 0.0, fill, 0.0, 0.0, 0.0, 1.0);
+            let middle = [PHOTO[0] as f64 / 2.0 + off(30.0), PHOTO[1] as f64 / 2.0 + off(30.0)];
+            (PHOTO, shift(middle[0], middle[1]) * scaled * plane * turned * centred, off(0.025))
+        } else {
+            let turn = off(1.6).to_radians();
+            let (s, c) = turn.sin_cos();
+            let stretch = [SCAN * (1.0 + off(8e-4)), SCAN * (1.0 + off(8e-4))];
+            let turned = Matrix3::new(c, -s, 0.0, s, c, 0.0, 0.0, 0.0, 1.0);
+            let scaled = Matrix3::new(stretch[0], 0.0, 0.0, 0.0, stretch[1], 0.0, 0.0, 0.0, 1.0);
+            let margin = 8.0;
+            let size = [width_mm, height_mm].map(|mm| ((mm + 2.0 * margin) * SCAN) as usize);
+            let middle = [size[0] as f64 / 2.0 + off(20.0), size[1] as f64 / 2.0 + off(20.0)];
+            let centred = shift(-width_mm / 2.0, -height_mm / 2.0);
+            (size, shift(middle[0], middle[1]) * scaled * turned * centred, 0.0)
+        };
+        let [width, height] = size;
+        let uneven = if is_phone { 0.12 } else { 0.02 };
+        Self {
+            width,
+            height,
+            to_mm: matrix.try_inverse().unwrap_or(Matrix3::identity()),
+            to_pixels: matrix,
+            k1,
+            centre: [width as f64 / 2.0, height as f64 / 2.0],
+            scale: (width as f64).hypot(height as f64) / 2.0,
+            size_mm,
+            slope: [off(uneven), off(uneven)],
+            bow: off(uneven),
+        }
+    }
+
+    pub fn to_pixels(&self, mm: [f64; 2]) -> [f64; 2] {
+        let flat = apply(&self.to_pixels, mm);
+        let u = [0, 1].map(|axis| (flat[axis] - self.centre[axis]) / self.scale);
+        let bent = 1.0 + self.k1 * (u[0] * u[0] + u[1] * u[1]);
+        [0, 1].map(|axis| self.centre[axis] + self.scale * u[axis] * bent)
+    }
+
+    pub fn to_mm(&self, px: [f64; 2]) -> [f64; 2] {
+        let bent = [0, 1].map(|axis| (px[axis] - self.centre[axis]) / self.scale);
+        let mut u = bent;
+        for _ in 0..if self.k1 == 0.0 { 0 } else { 5 } {
+            let factor = 1.0 + self.k1 * (u[0] * u[0] + u[1] * u[1]);
+            u = bent.map(|value| value / factor);
+        }
+        apply(&self.to_mm, [0, 1].map(|axis| self.centre[axis] + self.scale * u[axis]))
+    }
+
+    /// How strong the light is at a place beside the strongest.
+    pub fn light_at(&self, mm: [f64; 2], faults: &[PictureFault]) -> f32 {
+        let [x, y] = [0, 1].map(|axis| mm[axis] / self.size_mm[axis] - 0.5);
+        let plain = 1.0
+            + self.slope[0] * x
+            + self.slope[1] * y
+            + self.bow * (x * x + y * y - 0.2)
+            + 0.3 * self.bow * (5.0 * x).sin() * y;
+        let shadow = if faults.contains(&PictureFault::Shadow) {
+            1.0 - 0.6 / (1.0 + ((x + 0.15 - 0.3 * y) * 14.0).exp())
+        } else {
+            1.0
+        };
+        (plain * shadow / (1.0 + self.slope[0].abs().max(self.slope[1].abs()))) as f32
+    }
+}
+
+fn shift(x: f64, y: f64) -> Matrix3<f64> {
+    Matrix3::new(1.0, 0.0, x, 0.0, 1.0, y, 0.0, 0.0, 1.0)
+}
+
+fn apply(matrix: &Matrix3<f64>, [x, y]: [f64; 2]) -> [f64; 2] {
+    let to = matrix * Vector3::new(x, y, 1.0);
+    [to.x / to.z, to.y / to.z]
+}

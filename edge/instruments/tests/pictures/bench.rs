@@ -1,0 +1,229 @@
+//! A trial on a printed sheet, painted with hidden paints, and its picture.
+
+use std::collections::HashMap;
+use std::fs;
+use std::process::Command;
+
+use colour::{Conditions, Lab, ciede2000};
+use formats::sheet::SheetFile;
+use instruments::simulated::picture::{
+    PaintedSheet, PaintedSquare, PictureDevice, PictureFault, PrintedPage, Shot, take,
+};
+use instruments::simulated::{MixingTable, SimulatedMeter};
+use instruments::{Meter as _, Specimen};
+use picture::{Known, PictureReading, Raster, read};
+use plan::prior::Prior;
+use plan::steps::Steps;
+use plan::{Chart, Design, Naming, Plan, StepChoice, Supply, Tests, Thinning};
+use sheet::{LAYOUT, Paper, Sheet, SheetCode, lay_out};
+use study::{Backing, FilmKind, State, TubeLabel, TubeRef};
+
+pub const CONDITIONS: Conditions = Conditions::D65_10;
+const DPI: &str = "300";
+const PALETTE: [(&str, &str); 9] = [
+    ("Lantern Yellow", "PY74"),
+    ("Canvas Yellow Deep", "PY83"),
+    ("Organ Orange", "PO73"),
+    ("Saddle Red", "PR254"),
+    ("Plume Magenta", "PR122"),
+    ("Dusk Violet", "PV23"),
+    ("Canopy Ultramarine", "PB29"),
+    ("Awning Blue", "PB15:3"),
+    ("Leaf Green", "PG36 PY83"),
+];
+
+/// A sheet with its squares and their paint.
+pub struct Bench {
+    pub file: SheetFile,
+    specimens: Vec<Specimen>,
+    page: PrintedPage,
+    meter: SimulatedMeter,
+}
+
+impl Bench {
+    /// A star: one tube with all others, each neat and with white.
+    pub fn new(paint: u64, tubes: usize) -> Self {
+        // Another part of the palette for each paint.
+        let palette = PALETTE.iter().cycle().skip(paint as usize % PALETTE.len()).take(tubes);
+        let mut labels: Vec<TubeLabel> = palette
+            .map(|(name, code)| TubeLabel {
+                name: format!("{name} {paint}"),
+                maker: "Tidewell".into(),
+                code: (*code).into(),
+            })
+            .collect();
+        labels.push(TubeLabel {
+            name: "White".into(),
+            maker: "Tidewell".into(),
+            code: "PW6".into(),
+        });
+        let white = TubeRef(tubes);
+        let all: Vec<TubeRef> = (0..tubes).map(TubeRef).collect();
+        let design = Design {
+            charts: vec![
+                Chart::Tints(all.clone()),
+                Chart::Star {
+                    tested: vec![all[0]],
+                    references: all[1..].to_vec(),
+                    steps: StepChoice::Fixed(Steps::Own(vec![(3.0, 1.0), (1.0, 3.0)])),
+                    third: None,
+                },
+            ],
+            white: Some(white),
+            thinning: Thinning::White {
+                alone: vec![1.0, 4.0, 16.0],
+                mixtures: vec![4.0],
+                film: false,
+            },
+            tests: Tests { opacity: true, lift: false, wet: false },
+            anchors: false,
+            repeats: 1,
+            supply: Supply::default(),
+            ..Design::default()
+        };
+        let prior = Prior::nothing(labels.len(), CONDITIONS);
+        let plan = Plan::new(&design, &prior, &vec![None; labels.len()]).expect("a plan");
+        let naming = Naming { tubes: labels, white: Some(white), ..Naming::default() };
+        // Small squares, so that one sheet holds the trial.
+        let sheets = lay_out(&plan, &naming, Paper::A4, 12.0).expect("sheets");
+        let sheet = &sheets[0];
+        let Sheet { number, of, paper, side_mm, .. } = *sheet;
+        let code =
+            SheetCode { trial: 7, edition: 1, layout: LAYOUT, sheet: number, of, paper, side_mm };
+        let file = SheetFile::of(sheet, &code, &plan.swatches, &naming);
+        let specimens = sheet.cells.iter().filter(|cell| !cell.again).map(|cell| {
+            let swatch = plan.swatch(cell.number).expect("a swatch");
+            let parts = swatch.mixture.parts().iter();
+            Specimen {
+                swatch: u64::from(cell.number.0),
+                pile: 0,
+                occasion: 0,
+                paints: parts.map(|it| (naming.tubes[it.tube.0].clone(), it.parts)).collect(),
+                by_eye: false,
+                backing: swatch.backing,
+                film: swatch.film,
+                state: State::Dry,
+            }
+        });
+        let page = drawn(&formats::sheet::pdf(&[sheet.drawing("Pictures", &code)]).expect("a PDF"));
+        let meter = SimulatedMeter::new(paint, MixingTable::default());
+        Self { specimens: specimens.collect(), file, page, meter }
+    }
+
+    fn backing(&self, backing: Backing) -> colour::Reflectance {
+        let bare = Specimen {
+            swatch: 0,
+            pile: 0,
+            occasion: 0,
+            paints: Vec::new(),
+            by_eye: false,
+            backing,
+            film: FilmKind::Full,
+            state: State::Dry,
+        };
+        self.meter.truth(&bare).expect("a backing")
+    }
+
+    /// The colours as the meter would have them, without its noise, by number.
+    pub fn truth(&self) -> HashMap<u32, Lab> {
+        let lab = |it: &Specimen| {
+            Lab::from_reflectance(&self.meter.truth(it).expect("a curve"), CONDITIONS)
+        };
+        self.specimens.iter().map(|it| (it.swatch as u32, lab(it))).collect()
+    }
+
+    pub fn photograph(&self, device: PictureDevice, faults: &[PictureFault], seed: u64) -> Shot {
+        let squares = self.file.cells.iter().zip(&self.specimens).map(|(cell, specimen)| {
+            // A card lies where the white backing is read; paper and printed black are the page's own.
+            let painted = !specimen.paints.is_empty() || specimen.backing == Backing::White;
+            PaintedSquare {
+                number: cell.number,
+                area_mm: [cell.x, cell.y, cell.side],
+                paint: painted.then(|| self.meter.truth(specimen).expect("a curve")),
+                other_half: None,
+                speckle: 0.0,
+            }
+        });
+        let sheet = PaintedSheet {
+            page: self.page.clone(),
+            size_mm: [self.file.width_mm, self.file.height_mm],
+            paper: self.backing(Backing::Paper),
+            black: self.backing(Backing::Black),
+            squares: squares.collect(),
+        };
+        take(&sheet, device, faults, seed)
+    }
+
+    /// Reads a shot with some squares known, each to σ.
+    pub fn read(&mut self, shot: &Shot, anchors: &[u32], sigma: f64) -> PictureReading {
+        let known = anchors.iter().map(|number| {
+            let specimen = self.specimens.iter().find(|it| it.swatch == u64::from(*number));
+            let read = self.meter.read(specimen.expect("a square")).expect("a reading");
+            (*number, Known { lab: Lab::from_reflectance(&read, CONDITIONS), sigma })
+        });
+        let target = self.file.target(&known.collect());
+        let raster = Raster::new(shot.width, shot.height, shot.rgb.clone()).expect("a picture");
+        read(&raster, &target, CONDITIONS)
+    }
+
+    /// Reads a shot with so many squares known that can be read.
+    pub fn read_by(&mut self, shot: &Shot, count: usize, sigma: f64) -> (PictureReading, Vec<u32>) {
+        let mut asked = count;
+        loop {
+            let anchors = self.anchors(asked);
+            let reading = self.read(shot, &anchors, sigma);
+            let used = reading.calibration.as_ref().map_or(count, |it| it.anchors);
+            if used >= count || asked >= count + 8 {
+                return (reading, anchors);
+            }
+            asked += count - used;
+        }
+    }
+
+    /// Wanted anchors, then others in turn.
+    pub fn anchors(&self, count: usize) -> Vec<u32> {
+        let wanted = self.file.anchors.iter().copied();
+        let others = self.file.cells.iter().map(|cell| cell.number);
+        let others = others.filter(|it| !self.file.anchors.contains(it)).step_by(2);
+        wanted.chain(others).take(count).collect()
+    }
+}
+
+/// ΔE00 of every square that is no anchor, with its stated half-width.
+pub fn misses(
+    reading: &PictureReading,
+    truth: &HashMap<u32, Lab>,
+    anchors: &[u32],
+) -> Vec<(f64, f64)> {
+    let others = reading.cells.iter().filter(|cell| !anchors.contains(&cell.number));
+    others
+        .filter_map(|cell| Some((ciede2000(cell.lab?, truth[&cell.number]).value(), cell.u?)))
+        .collect()
+}
+
+pub fn percentile(values: &[f64], share: f64) -> f64 {
+    let mut sorted = values.to_vec();
+    sorted.sort_by(f64::total_cmp);
+    sorted.get((share * (sorted.len() - 1) as f64).round() as usize).copied().unwrap_or(f64::NAN)
+}
+
+/// The page as Poppler draws it.
+fn drawn(pdf: &[u8]) -> PrintedPage {
+    let folder = tempfile::tempdir().expect("a folder");
+    let (file, page) = (folder.path().join("sheet.pdf"), folder.path().join("page"));
+    fs::write(&file, pdf).expect("written");
+    let done = Command::new("pdftoppm")
+        .args(["-r", DPI, "-gray", "-singlefile"])
+        .args([&file, &page])
+        .status();
+    assert!(done.expect("Poppler is there (make tools)").success());
+    let bytes = fs::read(page.with_extension("pgm")).expect("a page");
+    let mut words = bytes.splitn(4, |byte| byte.is_ascii_whitespace());
+    let mut number = || -> usize {
+        let word = words.next().expect("a head");
+        std::str::from_utf8(word).expect("text").trim_start_matches("P5").parse().unwrap_or(0)
+    };
+    let (_, width, height) = (number(), number(), number());
+    let grey = bytes[bytes.len() - width * height..].to_vec();
+    PrintedPage { width, height, grey }
+}
