@@ -1,18 +1,16 @@
 //! `upright-swatch analyse FILE`.
 
 use std::fs::{self, File};
-use std::io::{self, Read as _, Write as _};
+use std::io::{self, Read as _};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
-use clap::{Args, ValueEnum};
+use clap::Args;
 use figures::analyse;
 use formats::readings::{self, MAX_BYTES, ReadingsFile};
 
+use crate::output::{BAD_INPUT, Format, print};
 use crate::table;
-
-/// Exit status for a file that cannot be read or a standard that is not in it.
-const BAD_INPUT: u8 = 2;
 
 #[derive(Args)]
 pub(crate) struct Options {
@@ -25,14 +23,6 @@ pub(crate) struct Options {
     /// How to print the figures.
     #[arg(long, value_enum, default_value_t = Format::Table)]
     format: Format,
-}
-
-#[derive(Clone, Copy, ValueEnum)]
-enum Format {
-    /// Lines for people.
-    Table,
-    /// JSON for programs.
-    Json,
 }
 
 pub(crate) fn run(options: &Options) -> ExitCode {
@@ -81,15 +71,4 @@ fn load(path: &Path) -> io::Result<Vec<u8>> {
     let mut bytes = Vec::new();
     File::open(path)?.take(MAX_BYTES + 1).read_to_end(&mut bytes)?;
     Ok(bytes)
-}
-
-/// A reader that closes the pipe early has seen enough.
-fn print(text: &str) -> ExitCode {
-    match io::stdout().write_all(text.as_bytes()) {
-        Err(error) if error.kind() != io::ErrorKind::BrokenPipe => {
-            eprintln!("the figures cannot be printed: {error}");
-            ExitCode::FAILURE
-        }
-        _ => ExitCode::SUCCESS,
-    }
 }

@@ -5,6 +5,9 @@ mod analyse;
 mod copies;
 mod demo;
 mod device;
+mod output;
+mod read;
+mod scanner;
 mod serve;
 mod table;
 
@@ -26,6 +29,8 @@ enum Command {
     Serve(serve::Options),
     /// Works out the figures of a readings file.
     Analyse(analyse::Options),
+    /// Reads the colours of a painted sheet from a scan or a photo.
+    Read(read::Options),
     /// Makes a checked copy of a workshop file, also while it is served.
     Backup(copies::Backup),
     /// Puts such a copy in the workshop's place.
@@ -34,14 +39,16 @@ enum Command {
     Export(copies::Export),
     /// Makes a workshop file of such files.
     Import(copies::Import),
-    /// Is a simulated meter or scale, for trying the bench without one.
-    Device(device::Options),
+    /// Is a simulated meter, scale or scanner, for trying the bench without one.
+    #[command(subcommand)]
+    Device(device::Device),
 }
 
 fn main() -> ExitCode {
     match Arguments::parse().command {
         Command::Serve(options) => serve::run(&options),
         Command::Analyse(options) => analyse::run(&options),
+        Command::Read(options) => read::run(&options),
         Command::Backup(options) => options.run(),
         Command::Restore(options) => options.run(),
         Command::Export(options) => options.run(),

@@ -63,7 +63,7 @@ pub fn router(state: Workshop) -> Router {
         .route("/trials/{trial}/mixing", get(plan::mixing))
         .route("/trials/{trial}/sheets", get(plan::sheets))
         .route("/trials/{trial}/sheets.pdf", get(plan::sheets_pdf))
-        .route("/trials/{trial}/sheets/{sheet}", get(plan::sheet_svg))
+        .route("/trials/{trial}/sheets/{sheet}", get(plan::sheet_file))
         .route("/trials/{trial}/bench", get(bench::next))
         .route("/trials/{trial}/bench/rest", post(bench::read_rest))
         .route("/trials/{trial}/bench/{number}", get(bench::swatch))

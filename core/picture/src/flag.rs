@@ -50,11 +50,13 @@ const FINE: f64 = 6.0;
 pub(crate) fn of_look(look: &CellLook, paper_grain: f64, per_mm: f64) -> Vec<Flag> {
     let (apart, between) = look.tones;
     let two = apart > APART && between > BETWEEN;
+    // A light half is no mirrored lamp, and a mirrored lamp is no streak.
+    let glare = !two && look.glint > GLINT;
     let found = [
-        (look.glint > GLINT, Flag::Glare),
+        (glare, Flag::Glare),
         (two, Flag::TwoTone),
-        (per_mm >= FINE && look.grain - paper_grain > GRAIN, Flag::Granulates),
-        (!two && look.streaks > STREAKS, Flag::Streaky),
+        (!two && per_mm >= FINE && look.grain - paper_grain > GRAIN, Flag::Granulates),
+        (!two && !glare && look.streaks > STREAKS, Flag::Streaky),
     ];
     found.into_iter().filter(|(is, _)| *is).map(|(_, flag)| flag).collect()
 }

@@ -93,6 +93,11 @@ impl Target {
 }
 
 impl TargetCell {
+    /// Something with a colour is painted here.
+    pub(crate) fn is_paint(&self) -> bool {
+        !self.is_bare && !self.is_white
+    }
+
     /// The middle.
     pub(crate) fn centre(&self) -> [f64; 2] {
         [self.x_mm + self.side_mm / 2.0, self.y_mm + self.side_mm / 2.0]

@@ -1,12 +1,17 @@
 //! Pictures from scanners and cameras: PNG, JPEG and TIFF, within limits.
 
+use std::fmt;
 use std::io::Cursor;
 
-use ::picture::Raster;
+use ::picture::{CellReading, Flag, PictureReading, Raster, Refusal};
+use image::codecs::jpeg::JpegEncoder;
+use image::codecs::png::{CompressionType, FilterType, PngEncoder};
 use image::metadata::Orientation;
 use image::{
-    DynamicImage, ExtendedColorType, ImageDecoder, ImageError, ImageFormat, ImageReader, Limits,
+    DynamicImage, ExtendedColorType, ImageDecoder, ImageEncoder as _, ImageError, ImageFormat,
+    ImageReader, Limits,
 };
+use serde_json::{Value, json};
 use thiserror::Error;
 
 /// Pixels that are read, at most.
@@ -146,6 +151,74 @@ impl PictureFile {
             Turns::ThreeQuarters => [y, width - x],
         }
     }
+}
+
+/// A drawn page: width, height and grey values, row by row.
+///
+/// # Errors
+/// As [`read`].
+pub fn grey(bytes: &[u8]) -> Result<(usize, usize, Vec<u8>), PictureError> {
+    let page = image::load_from_memory_with_format(bytes, ImageFormat::Png).map_err(why)?;
+    let page = page.into_luma8();
+    Ok((page.width() as usize, page.height() as usize, page.into_raw()))
+}
+
+/// What a picture told, for other programs.
+#[must_use]
+pub fn to_json(reading: &PictureReading, file: &PictureFile) -> Value {
+    let rounded = |value: f64| (value * 100.0).round() / 100.0;
+    let cell = |cell: &CellReading| {
+        let [l, a, b] = cell.lab.map_or([None; 3], |lab| lab.axes().map(|it| Some(rounded(it))));
+        let px = cell.px.map(|px| file.shown(px).map(rounded));
+        json!({
+            "number": cell.number,
+            "status": cell.status.to_string(),
+            "L": l, "a": a, "b": b,
+            "U": cell.u.map(rounded),
+            "px": px.map(|it| it[0]), "py": px.map(|it| it[1]),
+            "flags": cell.flags.iter().map(Flag::to_string).collect::<Vec<_>>(),
+        })
+    };
+    let calibration = reading.calibration.as_ref().map(|told| {
+        json!({
+            "anchors": told.anchors,
+            "method": if told.is_calibrated { "calibrated" } else { "uncalibrated" },
+            "loo": told.leave_one_out.map(rounded),
+        })
+    });
+    let reasons: Vec<String> = reading.refused.iter().map(Refusal::to_string).collect();
+    json!({
+        "cells": reading.cells.iter().map(cell).collect::<Vec<_>>(),
+        "calibration": calibration,
+        "refused": if reasons.is_empty() { Value::Null } else { reasons.into() },
+    })
+}
+
+/// A picture's bytes as PNG, or as JPEG of good quality.
+///
+/// # Errors
+/// Where the bytes are not three for each pixel.
+pub fn write(
+    (width, height): (usize, usize),
+    rgb: &[u8],
+    as_jpeg: bool,
+) -> Result<Vec<u8>, PictureError> {
+    let broken = |error: &dyn fmt::Display| PictureError::Broken(error.to_string());
+    let [width, height] = [width, height].map(|side| u32::try_from(side).unwrap_or(u32::MAX));
+    let mut bytes = Vec::new();
+    let done = if as_jpeg {
+        JpegEncoder::new_with_quality(&mut bytes, 92).encode(
+            rgb,
+            width,
+            height,
+            ExtendedColorType::Rgb8,
+        )
+    } else {
+        PngEncoder::new_with_quality(&mut bytes, CompressionType::Fast, FilterType::Sub)
+            .write_image(rgb, width, height, ExtendedColorType::Rgb8)
+    };
+    done.map_err(|error| broken(&error))?;
+    Ok(bytes)
 }
 
 /// A JPEG's end stands after the beginning of its last scan (ISO/IEC 10918-1).

@@ -14,7 +14,7 @@ const WINDOW: usize = 24;
 /// A pixel is dark below this share of the local mean.
 const DARK: f64 = 0.8;
 /// Smallest and largest side of a mark, small pixels.
-const SIDES: [usize; 2] = [9, 220];
+const SIDES: [usize; 2] = [7, 220];
 /// Modules of 64 that may be read wrongly; any two marks differ in eleven or more.
 const WRONG: u32 = 4;
 /// Between rough corners, so many more may be.
@@ -70,7 +70,7 @@ pub(super) fn find(picture: &Raster) -> FoundMarks {
     let is_mirrored = mirrored.len() > straight.len();
     let kept = if is_mirrored { mirrored } else { straight };
     let marks = kept.into_iter().map(|Candidate { tag, corners, .. }| FoundMark { tag, corners });
-    FoundMarks { marks: marks.collect(), mirrored: is_mirrored }
+    FoundMarks { marks: marks.collect(), mirrored: is_mirrored, edge_px: None }
 }
 
 impl Small {

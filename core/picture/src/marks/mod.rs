@@ -18,6 +18,18 @@ pub struct FoundMark {
     pub corners: [[f64; 2]; 4],
 }
 
+impl FoundMark {
+    /// How far it is tilted away, degrees, by its sides' lengths.
+    pub(crate) fn tilt_degrees(&self) -> f64 {
+        let side = |at: usize| {
+            let ([x, y], [u, v]) = (self.corners[at], self.corners[(at + 1) % 4]);
+            (x - u).hypot(y - v)
+        };
+        let (one, other) = (side(0) + side(2), side(1) + side(3));
+        (one.min(other) / one.max(other)).clamp(0.0, 1.0).acos().to_degrees()
+    }
+}
+
 /// The marks of a picture.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct FoundMarks {
@@ -25,14 +37,20 @@ pub struct FoundMarks {
     pub marks: Vec<FoundMark>,
     /// They are seen as in a mirror.
     pub mirrored: bool,
+    /// Pixels from dark to bright across their edges, the median of all marks; `None` where none was found.
+    pub edge_px: Option<f64>,
 }
 
 /// Finds the marks, each corner to a few hundredths of a pixel.
 #[must_use]
 pub fn find_marks(picture: &Raster) -> FoundMarks {
     let mut found = find::find(picture);
+    let mut edges = Vec::new();
     for mark in &mut found.marks {
         mark.corners = refine::refine(picture, mark.corners);
+        edges.extend(refine::edge_px(picture, mark.corners));
     }
+    edges.sort_by(f64::total_cmp);
+    found.edge_px = edges.get(edges.len() / 2).copied();
     found
 }

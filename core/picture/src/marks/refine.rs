@@ -30,6 +30,31 @@ pub(super) fn refine(picture: &Raster, mut corners: [[f64; 2]; 4]) -> [[f64; 2];
     corners
 }
 
+/// How many pixels a mark's edges take from dark to bright, from 15 to 85 % of the light: the median of all profiles.
+pub(super) fn edge_px(picture: &Raster, corners: [[f64; 2]; 4]) -> Option<f64> {
+    let mut widths = Vec::new();
+    for at in 0..4 {
+        for profile in profiles(picture, corners[at], corners[(at + 1) % 4]).unwrap_or_default() {
+            let between = profile.light.iter().filter(|light| (0.15..0.85).contains(*light));
+            widths.push(between.count() as f64 * profile.step);
+        }
+    }
+    median(&mut widths)
+}
+
+/// Light across an edge, from dark to bright as 0 to 1.
+struct Profile {
+    /// Where it ends on the bright side.
+    bright_end: [f64; 2],
+    /// Which way is out.
+    out: [f64; 2],
+    light: Vec<f64>,
+    /// Pixels from one value to the next.
+    step: f64,
+    /// How much lighter the bright side is.
+    rise: f64,
+}
+
 /// A line through a point in a direction of length 1.
 struct Line {
     through: [f64; 2],
@@ -57,8 +82,8 @@ fn module(corners: &[[f64; 2]; 4]) -> f64 {
     (0..4).map(|at| distance(corners[at], corners[(at + 1) % 4])).sum::<f64>() / 32.0
 }
 
-/// The edge from one corner to the next; the mark lies to the right of it, as the corners go clockwise.
-fn edge(picture: &Raster, from: [f64; 2], to: [f64; 2]) -> Option<Line> {
+/// Profiles across the edge from one corner to the next; the mark lies to the right of it, as the corners go clockwise.
+fn profiles(picture: &Raster, from: [f64; 2], to: [f64; 2]) -> Option<Vec<Profile>> {
     let length = distance(from, to);
     if length < 8.0 {
         return None;
@@ -68,31 +93,33 @@ fn edge(picture: &Raster, from: [f64; 2], to: [f64; 2]) -> Option<Line> {
     let reach = REACH * length / 8.0;
     let steps = (2.0 * reach / STEP).round().max(8.0) as usize;
     let step = 2.0 * reach / steps as f64;
-    let mut points = Vec::with_capacity(PROFILES);
-    let mut rises = Vec::with_capacity(PROFILES);
-    for profile in 0..PROFILES {
+    let all = (0..PROFILES).filter_map(|profile| {
         let share = ENDS + (1.0 - 2.0 * ENDS) * (profile as f64 + 0.5) / PROFILES as f64;
-        let foot = [from[0] + share * length * along[0], from[1] + share * length * along[1]];
-        let at = |far: f64| [foot[0] + far * out[0], foot[1] + far * out[1]];
+        let foot = [0, 1].map(|axis| from[axis] + share * length * along[axis]);
+        let at = |far: f64| [0, 1].map(|axis| foot[axis] + far * out[axis]);
         let light: Vec<f64> =
             (0..steps).map(|it| picture.light(at((it as f64 + 0.5) * step - reach))).collect();
-        let quarter = (steps / 5).max(1);
+        let fifth = (steps / 5).max(1);
         let mean = |part: &[f64]| part.iter().sum::<f64>() / part.len() as f64;
-        let (dark, bright) = (mean(&light[..quarter]), mean(&light[steps - quarter..]));
+        let (dark, bright) = (mean(&light[..fifth]), mean(&light[steps - fifth..]));
         let rise = bright - dark;
-        if rise <= 0.0 {
-            continue;
-        }
-        let lit: f64 = light.iter().map(|value| (value - dark) / rise * step).sum();
-        points.push(at(reach - lit));
-        rises.push(rise);
-    }
-    let usual = median(&mut rises.clone())?;
-    let kept: Vec<[f64; 2]> = points
-        .into_iter()
-        .zip(&rises)
-        .filter(|(_, rise)| (0.5..2.0).contains(&(**rise / usual)))
-        .map(|(point, _)| point)
+        let light = light.iter().map(|value| (value - dark) / rise).collect();
+        (rise > 0.0).then(|| Profile { bright_end: at(reach), out, light, step, rise })
+    });
+    Some(all.collect())
+}
+
+/// The edge from one corner to the next.
+fn edge(picture: &Raster, from: [f64; 2], to: [f64; 2]) -> Option<Line> {
+    let profiles = profiles(picture, from, to)?;
+    let usual = median(&mut profiles.iter().map(|it| it.rise).collect::<Vec<_>>())?;
+    let kept: Vec<[f64; 2]> = profiles
+        .iter()
+        .filter(|profile| (0.5..2.0).contains(&(profile.rise / usual)))
+        .map(|profile| {
+            let lit = profile.light.iter().sum::<f64>() * profile.step;
+            [0, 1].map(|axis| profile.bright_end[axis] - lit * profile.out[axis])
+        })
         .collect();
     let first = line(&kept)?;
     let off = |line: &Line, point: &[f64; 2]| {

@@ -6,7 +6,7 @@ use picture::{Known, Target, TargetCell, TargetMark};
 use plan::{Naming, Swatch};
 use serde::{Deserialize, Serialize};
 use sheet::{EDGE_MM, Sheet, SheetCode};
-use study::{Backing, ColourIndexName, Mixture, TubeRef};
+use study::{Backing, ColourIndexName, FilmKind, Mixture, TubeLabel, TubeRef};
 use thiserror::Error;
 
 /// What stands first in such a file.
@@ -29,6 +29,9 @@ pub struct SheetFile {
     pub height_mm: f64,
     /// The corner marks.
     pub marks: Vec<MarkEntry>,
+    /// The white that tints are made with.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub white: Option<TubeEntry>,
     /// The squares that are read.
     pub cells: Vec<CellEntry>,
     /// Numbers of the squares whose colour is best known from a meter, the most telling first.
@@ -50,7 +53,7 @@ pub struct MarkEntry {
 }
 
 /// A square.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct CellEntry {
     /// Its number.
     pub number: u32,
@@ -66,8 +69,16 @@ pub struct CellEntry {
     pub tubes: Vec<TubeEntry>,
     /// Parts of white to one part of the tubes together; 1 for the white alone.
     pub white_parts: f64,
+    /// It is scraped down or a wash.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub thin: bool,
     /// What is written under it.
     pub label: String,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
+fn is_false(value: &bool) -> bool {
+    !value
 }
 
 /// A tube in a square.
@@ -134,6 +145,7 @@ impl SheetFile {
                     backing: cell.backing.to_string(),
                     tubes,
                     white_parts,
+                    thin: swatch.film == FilmKind::Thin,
                     label: format!("{} {}", label.tubes, label.ratio).trim().to_owned(),
                 };
                 Some((entry, swatch))
@@ -146,6 +158,7 @@ impl SheetFile {
             width_mm,
             height_mm,
             marks: marks.collect(),
+            white: naming.white.map(|white| TubeEntry::of(naming, white, 1.0)),
             cells: placed.into_iter().map(|(entry, _)| entry).collect(),
             anchors,
         }
@@ -237,6 +250,12 @@ impl SheetFile {
 }
 
 impl CellEntry {
+    /// How thick it is.
+    #[must_use]
+    pub fn film(&self) -> FilmKind {
+        if self.thin { FilmKind::Thin } else { FilmKind::Full }
+    }
+
     /// Shares of its pigments, each with its number in a list that grows.
     fn shares(&self, pigments: &mut Vec<String>) -> Vec<(usize, f64)> {
         let whole: f64 = self.tubes.iter().map(|tube| tube.parts).sum();
@@ -263,6 +282,24 @@ impl CellEntry {
 const FIRED: [&str; 4] = ["burnt", "roasted", "calcined", "raw"];
 
 impl TubeEntry {
+    fn of(naming: &Naming, tube: TubeRef, parts: f64) -> Self {
+        let label = naming.tubes.get(tube.0).cloned().unwrap_or_default();
+        Self { tube: label.name, maker: label.maker, code: label.code, parts }
+    }
+
+    /// The white of a sheet that names none.
+    #[must_use]
+    pub fn usual_white() -> Self {
+        Self { tube: "White".into(), maker: String::new(), code: "PW6".into(), parts: 1.0 }
+    }
+
+    /// What a reading knows of it.
+    #[must_use]
+    pub fn label(&self) -> TubeLabel {
+        let Self { tube, maker, code, .. } = self.clone();
+        TubeLabel { name: tube, maker, code }
+    }
+
     /// Its Colour Index names, raw and roasted earths apart; the tube itself where it gives none.
     fn pigments(&self) -> Vec<String> {
         let codes = ColourIndexName::parse_list(&self.code).unwrap_or_default();
@@ -278,10 +315,7 @@ impl TubeEntry {
 fn tubes_of(mixture: &Mixture, naming: &Naming) -> (Vec<TubeEntry>, f64) {
     let tubes: Vec<TubeEntry> = mixture
         .colours(naming.white)
-        .map(|part| {
-            let label = naming.tubes.get(part.tube.0).cloned().unwrap_or_default();
-            TubeEntry { tube: label.name, maker: label.maker, code: label.code, parts: part.parts }
-        })
+        .map(|part| TubeEntry::of(naming, part.tube, part.parts))
         .collect();
     let white = match mixture.white_per_colour(naming.white) {
         Some(parts) => parts,
@@ -295,7 +329,7 @@ fn tubes_of(mixture: &Mixture, naming: &Naming) -> (Vec<TubeEntry>, f64) {
 /// 1 : 1 or 1 : 16.
 fn wanted(placed: &[(CellEntry, &Swatch)], white: Option<TubeRef>) -> Vec<u32> {
     let rank = |(cell, swatch): &(CellEntry, &Swatch)| {
-        let is_full = swatch.film == study::FilmKind::Full && swatch.backing == Backing::Paper;
+        let is_full = swatch.film == FilmKind::Full && swatch.backing == Backing::Paper;
         let near = |parts: f64| (cell.white_parts / parts).ln().abs() < 0.3;
         match swatch.mixture.only_colour(white) {
             None if cell.tubes.is_empty() => Some(0),

@@ -1,9 +1,11 @@
 //! Ruled sheets as SVG, PDF and JSON, in true millimetres.
 
+mod anchors;
 mod described;
 mod pdf;
 mod svg;
 
+pub use anchors::{expect, known_colours};
 pub use described::{CellEntry, FORMAT, MarkEntry, SheetFile, SheetFileError, TubeEntry};
 pub use pdf::{PdfError, pdf};
 pub use svg::svg;

@@ -161,7 +161,11 @@ impl Bench {
             let read = self.meter.read(specimen.expect("a square")).expect("a reading");
             (*number, Known { lab: Lab::from_reflectance(&read, CONDITIONS), sigma })
         });
-        let target = self.file.target(&known.collect());
+        let mut target = self.file.target(&known.collect());
+        let truth = self.truth();
+        for cell in &mut target.cells {
+            cell.expected = truth.get(&cell.number).copied();
+        }
         let raster = Raster::new(shot.width, shot.height, shot.rgb.clone()).expect("a picture");
         read(&raster, &target, CONDITIONS)
     }
@@ -189,22 +193,47 @@ impl Bench {
     }
 }
 
-/// ΔE00 of every square that is no anchor, with its stated half-width.
-pub fn misses(
-    reading: &PictureReading,
-    truth: &HashMap<u32, Lab>,
-    anchors: &[u32],
-) -> Vec<(f64, f64)> {
-    let others = reading.cells.iter().filter(|cell| !anchors.contains(&cell.number));
-    others
-        .filter_map(|cell| Some((ciede2000(cell.lab?, truth[&cell.number]).value(), cell.u?)))
-        .collect()
+/// How far colours and places are off, over several pictures.
+#[derive(Default)]
+pub struct Tally {
+    /// ΔE00 and the stated half-width of every square that is no anchor.
+    told: Vec<(f64, f64)>,
+    pub cells: usize,
+    pub farthest_mm: f64,
 }
 
-pub fn percentile(values: &[f64], share: f64) -> f64 {
-    let mut sorted = values.to_vec();
-    sorted.sort_by(f64::total_cmp);
-    sorted.get((share * (sorted.len() - 1) as f64).round() as usize).copied().unwrap_or(f64::NAN)
+impl Tally {
+    pub fn add(&mut self, bench: &Bench, reading: &PictureReading, shot: &Shot, anchors: &[u32]) {
+        let truth = bench.truth();
+        let others = reading.cells.iter().filter(|cell| !anchors.contains(&cell.number));
+        self.told.extend(
+            others.filter_map(|cell| {
+                Some((ciede2000(cell.lab?, truth[&cell.number]).value(), cell.u?))
+            }),
+        );
+        self.cells = self.told.len();
+        let camera = reading.camera.as_ref().expect("a camera");
+        let middle = [bench.file.width_mm / 2.0, bench.file.height_mm / 2.0];
+        let [per_mm, _] = camera.pixels_per_mm(middle);
+        for (cell, centre) in reading.cells.iter().zip(&shot.centres) {
+            let px = cell.px.expect("a place");
+            let off = (px[0] - centre[0]).hypot(px[1] - centre[1]) / per_mm;
+            self.farthest_mm = self.farthest_mm.max(off);
+        }
+    }
+
+    /// ΔE00 at some shares of all squares.
+    pub fn misses<const N: usize>(&self, shares: [f64; N]) -> [f64; N] {
+        let mut sorted: Vec<f64> = self.told.iter().map(|(off, _)| *off).collect();
+        sorted.sort_by(f64::total_cmp);
+        shares.map(|share| sorted[(share * (sorted.len() - 1) as f64).round() as usize])
+    }
+
+    /// The share of squares that lie within their half-width.
+    pub fn inside(&self) -> f64 {
+        let inside = self.told.iter().filter(|(off, half)| off <= half).count();
+        inside as f64 / self.told.len() as f64
+    }
 }
 
 /// The page as Poppler draws it.

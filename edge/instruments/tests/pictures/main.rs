@@ -1,49 +1,134 @@
 //! Pictures of painted sheets: read by a program that knows nothing of the devices that took them.
+//!
+//! What is wanted stands in the checks of the issue on pictures (found by simulation in a trial implementation); the
+//! devices here share none of its numbers.
 
 mod bench;
 
-use bench::{Bench, misses, percentile};
-use instruments::simulated::picture::PictureDevice;
+use bench::{Bench, Tally};
+use instruments::simulated::picture::{PictureDevice, PictureFault};
+use picture::{Flag, Refusal, Status};
 
-/// The table of docs/science.md, for looking at.
+const SCANNERS: [PictureDevice; 2] = [PictureDevice::LineScanner, PictureDevice::LampScanner];
+const ALL: [PictureDevice; 3] =
+    [PictureDevice::LineScanner, PictureDevice::LampScanner, PictureDevice::Phone];
+
+/// Many anchors, every tube of them anchored: colours, their intervals and places, over devices nobody knows.
+#[test]
+fn colours_hold_over_devices_that_the_reader_does_not_know() {
+    let mut tally = Tally::default();
+    for (seed, device) in (0..6).zip(ALL.into_iter().cycle()) {
+        let mut bench = Bench::new(seed, 9);
+        let shot = bench.photograph(device, &[], seed);
+        let (reading, anchors) = bench.read_by(&shot, 24, 0.15);
+        assert_eq!(reading.refused, [], "{device:?} {seed}");
+        assert_eq!(reading.code.as_deref(), Some(bench.file.code.as_str()));
+        assert_eq!(reading.is_scan, device != PictureDevice::Phone);
+        tally.add(&bench, &reading, &shot, &anchors);
+    }
+    let [median, high] = tally.misses([0.5, 0.95]);
+    assert!(median <= 1.3 && high <= 5.5, "{median} {high}");
+    assert!((0.93..=1.0).contains(&tally.inside()), "{}", tally.inside());
+    assert!(tally.farthest_mm <= 0.3, "{}", tally.farthest_mm);
+    assert!(tally.cells > 200);
+}
+
+/// Without anchors colours are a guess, said so, and like is still told from like.
+#[test]
+fn without_anchors_only_differences_hold() {
+    let mut bench = Bench::new(3, 9);
+    let shot = bench.photograph(PictureDevice::Phone, &[], 3);
+    let reading = bench.read(&shot, &[], 0.15);
+    let told = reading.calibration.as_ref().expect("read");
+    assert!(!told.is_calibrated && told.leave_one_out.is_none() && told.anchors == 0);
+    let read: Vec<_> = reading.cells.iter().filter(|cell| cell.status == Status::Read).collect();
+    assert!(read.len() > 30 && read.iter().all(|cell| cell.u == Some(9.0) && !cell.is_anchored));
+}
+
+/// What goes wrong with a square is found in that square, and what goes wrong with a picture refuses it, with a reason.
+#[test]
+fn faults_are_found_where_they_are() {
+    for (fault, flag) in [
+        (PictureFault::Empty, Flag::NotPainted),
+        (PictureFault::TwoTone, Flag::TwoTone),
+        (PictureFault::Swapped, Flag::Swapped),
+        (PictureFault::Granulates, Flag::Granulates),
+        (PictureFault::Glare, Flag::Glare),
+    ] {
+        let mut bench = Bench::new(1, 9);
+        let shot = bench.photograph(PictureDevice::LineScanner, &[fault], 11);
+        let (reading, _) = bench.read_by(&shot, 40, 0.15);
+        let flagged = reading.cells.iter().filter(|cell| cell.flags.contains(&flag));
+        let flagged: Vec<u32> = flagged.map(|cell| cell.number).collect();
+        let mut faulty = shot.faulty.clone();
+        faulty.sort_unstable();
+        assert_eq!(flagged, faulty, "{fault:?}");
+    }
+    let refused = |device: PictureDevice, fault: PictureFault| {
+        let mut bench = Bench::new(2, 4);
+        let shot = bench.photograph(device, &[fault], 4);
+        bench.read(&shot, &[], 0.15).refused
+    };
+    let phone = PictureDevice::Phone;
+    assert!(matches!(refused(phone, PictureFault::Dark)[..], [Refusal::TooDark]));
+    assert!(
+        matches!(refused(phone, PictureFault::Oblique)[..], [Refusal::Oblique(d), ..] if d > 35.0)
+    );
+    assert!(
+        matches!(refused(phone, PictureFault::Shadow)[..], [Refusal::Uneven(times)] if times > 2.0)
+    );
+    assert!(
+        matches!(&refused(phone, PictureFault::CornerMissing)[..], [Refusal::MarksMissing(which)] if which == &[2])
+    );
+    assert!(!refused(phone, PictureFault::Blur).is_empty());
+    // A scan lies flat: three marks are enough.
+    assert_eq!(refused(PictureDevice::LineScanner, PictureFault::CornerMissing), []);
+}
+
+/// The table of docs/science.md over twenty devices of each kind, for looking at.
 #[test]
 #[ignore = "a long check: make check"]
-fn colours_over_many_devices() {
-    for device in [PictureDevice::LineScanner, PictureDevice::LampScanner, PictureDevice::Phone] {
-        for (count, tubes) in [(10, 4), (16, 7), (24, 9), (40, 9)] {
-            let (mut all, mut inside, mut places) = (Vec::new(), Vec::new(), Vec::new());
-            for seed in 0..std::env::var("N").map_or(6, |n| n.parse().unwrap()) {
+fn the_table_over_many_devices() {
+    let run = |devices: &[PictureDevice], (count, tubes, sigma): (usize, usize, f64)| {
+        let mut tally = Tally::default();
+        let mut worst = 1.0_f64;
+        for seed in 0..20 {
+            for device in devices {
                 let mut bench = Bench::new(seed, tubes);
-                let shot = bench.photograph(device, &[], seed);
-                let (reading, anchors) = bench.read_by(&shot, count, 0.15);
+                let shot = bench.photograph(*device, &[], seed);
+                let (reading, anchors) = bench.read_by(&shot, count, sigma);
                 if !reading.refused.is_empty() {
-                    if let Ok(folder) = std::env::var("SHOTS") {
-                        let mut bytes =
-                            format!("P6\n{} {}\n255\n", shot.width, shot.height).into_bytes();
-                        bytes.extend(&shot.rgb);
-                        std::fs::write(format!("{folder}/{device:?}{seed}.ppm"), bytes)
-                            .expect("written");
-                    }
-                    println!("{device:?} {seed}: refused {:?}", reading.refused);
+                    println!("{device:?} {seed} refused: {:?}", reading.refused);
                     continue;
                 }
-                let told = misses(&reading, &bench.truth(), &anchors);
-                inside.extend(told.iter().map(|(off, u)| f64::from(off <= u)));
-                all.extend(told.iter().map(|(off, _)| *off));
-                for (cell, centre) in reading.cells.iter().zip(&shot.centres) {
-                    let px = cell.px.expect("a place");
-                    places.push((px[0] - centre[0]).hypot(px[1] - centre[1]));
-                }
+                let mut own = Tally::default();
+                own.add(&bench, &reading, &shot, &anchors);
+                worst = worst.min(own.inside());
+                tally.add(&bench, &reading, &shot, &anchors);
             }
-            println!(
-                "{device:?} {count}: n {} median {:.2} 95th {:.2}, inside {:.1} %, px {:.2} largest {:.2}",
-                all.len(),
-                percentile(&all, 0.5),
-                percentile(&all, 0.95),
-                100.0 * inside.iter().sum::<f64>() / inside.len() as f64,
-                percentile(&places, 0.5),
-                percentile(&places, 1.0),
-            );
+        }
+        let [median, high] = tally.misses([0.5, 0.95]);
+        println!(
+            "{count} anchors, {tubes} tubes, σ {sigma}, {devices:?}: {} cells, ΔE00 {median:.2}/{high:.2}, \
+             inside {:.1} % (worst sheet {:.0} %), places {:.2} mm",
+            tally.cells,
+            100.0 * tally.inside(),
+            100.0 * worst,
+            tally.farthest_mm
+        );
+        [median, high, tally.inside()]
+    };
+    for (case, most) in [
+        ((10, 4, 0.15), [1.9, 7.5]),
+        ((16, 7, 0.15), [1.6, 6.5]),
+        ((24, 9, 0.15), [1.3, 5.5]),
+        ((40, 9, 0.15), [1.3, 5.3]),
+        ((24, 9, 0.6), [1.4, 5.5]),
+        ((24, 9, 1.5), [1.9, 6.0]),
+    ] {
+        for devices in [&SCANNERS[..], &[PictureDevice::Phone]] {
+            let [median, high, inside] = run(devices, case);
+            assert!(median <= most[0] && high <= most[1] && inside >= 0.93, "{case:?} {devices:?}");
         }
     }
 }

@@ -11,6 +11,7 @@ mod squares;
 use std::num::NonZeroUsize;
 use std::sync::Arc;
 
+use axum::Json;
 use axum::extract::{Path, Query, State};
 use axum::http::header::CONTENT_TYPE;
 use axum::response::{IntoResponse, Redirect, Response};
@@ -20,7 +21,7 @@ use mixing::MixingPage;
 use overview::OverviewPage;
 use plan::Plan;
 use serde::Deserialize;
-use sheets::{SheetsPage, drawings, for_pdf};
+use sheets::{SheetsPage, described, drawings, for_pdf};
 use store::{StoreError, Trial, TrialId};
 use workshop::{OpenTrial, Workshop, off_the_thread};
 
@@ -104,19 +105,25 @@ pub(crate) async fn sheets(
     SheetsPage::new(frame, heading, &trial, part.from.get())
 }
 
-/// One sheet as SVG, in true millimetres.
-pub(crate) async fn sheet_svg(
+/// One sheet in true millimetres: as SVG, or as JSON for whoever reads a picture of it.
+pub(crate) async fn sheet_file(
     State(app): State<Workshop>,
-    Path((id, number)): Path<(i64, String)>,
+    Path((id, name)): Path<(i64, String)>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
-    let sheet = number.strip_suffix(".svg").and_then(|number| number.parse::<usize>().ok());
-    let sheet = sheet.filter(|sheet| *sheet > 0).ok_or(StoreError::NotFound("sheet"))?;
-    let (drawn, _) = drawings(&trial, sheet, 1)?;
-    let drawing = drawn.first().ok_or(StoreError::NotFound("sheet"))?;
-    let title = format!("{}, sheet {}", trial.name, number.trim_end_matches(".svg"));
-    let text = formats::sheet::svg(drawing, &title);
-    Ok(([(CONTENT_TYPE, "image/svg+xml")], text).into_response())
+    let (number, kind) = name.split_once('.').ok_or(StoreError::NotFound("sheet"))?;
+    let number = number.parse::<usize>().ok().filter(|number| *number > 0);
+    let number = number.ok_or(StoreError::NotFound("sheet"))?;
+    match kind {
+        "svg" => {
+            let (drawn, _) = drawings(&trial, number, 1)?;
+            let drawing = drawn.first().ok_or(StoreError::NotFound("sheet"))?;
+            let text = formats::sheet::svg(drawing, &format!("{}, sheet {number}", trial.name));
+            Ok(([(CONTENT_TYPE, "image/svg+xml")], text).into_response())
+        }
+        "json" => Ok(Json(described(&trial, number)?).into_response()),
+        _ => Err(StoreError::NotFound("sheet").into()),
+    }
 }
 
 /// Sheets as PDF, on the paper of the plan: all of them, or sixty from a number on.

@@ -2,8 +2,9 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
+use formats::sheet::SheetFile;
 use sheet::{Drawing, Sheet, SheetCode};
-use store::StoreError;
+use store::{StoreError, TrialPlan};
 use workshop::OpenTrial;
 
 use crate::error::PageError;
@@ -96,18 +97,27 @@ pub(crate) fn drawings(
     most: usize,
 ) -> Result<(Vec<Drawing>, usize), PageError> {
     let planned = trial.plan.as_ref().ok_or(StoreError::NotFound("plan of this trial"))?;
-    let draw = |sheet: &Sheet| {
-        let code = SheetCode {
-            trial: trial.id.0,
-            edition: planned.edition,
-            layout: planned.layout,
-            sheet: sheet.number,
-            of: sheet.of,
-            paper: planned.paper,
-            side_mm: sheet.side_mm,
-        };
-        sheet.drawing(&trial.name, &code)
-    };
+    let draw = |sheet: &Sheet| sheet.drawing(&trial.name, &code_of(trial, planned, sheet));
     let sheets = trial.sheets();
     Ok((sheets.iter().skip(from - 1).take(most).map(draw).collect(), sheets.len()))
+}
+
+/// A sheet for whoever reads a picture of it.
+pub(super) fn described(trial: &OpenTrial, number: usize) -> Result<SheetFile, PageError> {
+    let planned = trial.plan.as_ref().ok_or(StoreError::NotFound("plan of this trial"))?;
+    let sheet = trial.sheets().get(number - 1).ok_or(StoreError::NotFound("sheet"))?;
+    let code = code_of(trial, planned, sheet);
+    Ok(SheetFile::of(sheet, &code, &planned.plan.swatches, &trial.naming()))
+}
+
+fn code_of(trial: &OpenTrial, planned: &TrialPlan, sheet: &Sheet) -> SheetCode {
+    SheetCode {
+        trial: trial.id.0,
+        edition: planned.edition,
+        layout: planned.layout,
+        sheet: sheet.number,
+        of: sheet.of,
+        paper: planned.paper,
+        side_mm: sheet.side_mm,
+    }
 }

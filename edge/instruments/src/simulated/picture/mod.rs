@@ -17,6 +17,7 @@ pub use fault::PictureFault;
 use optics::Optics;
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
+use rayon::prelude::*;
 use texture::Texture;
 use view::View;
 
@@ -129,48 +130,75 @@ struct Light {
 }
 
 impl Light {
-    /// A Gaussian of this σ, as three boxes each way.
+    /// About a Gaussian of this σ: one box each way where it is narrow, else three.
     fn blur(&mut self, sigma: f64) {
-        let half = ((sigma * sigma * 12.0 / 3.0 + 1.0).sqrt() / 2.0 - 0.25).round() as usize;
-        if half == 0 {
-            return;
+        let passes = if sigma < 1.1 { 1 } else { 3 };
+        let wide = (12.0 * sigma * sigma / f64::from(passes) + 1.0).sqrt();
+        let half = ((wide - 1.0) / 2.0).round() as usize;
+        for _ in 0..if half == 0 { 0 } else { passes } {
+            self.across(half);
+            self.down(half);
         }
+    }
+
+    /// The mean of `2·half + 1` pixels along each row.
+    fn across(&mut self, half: usize) {
+        let mut kept = vec![[0.0_f32; 3]; self.width];
+        for row in self.values.chunks_exact_mut(self.width) {
+            kept.copy_from_slice(row);
+            running(self.width, half, |place| kept[place], |place, mean| row[place] = mean);
+        }
+    }
+
+    /// The same along each column, whole rows at a time.
+    fn down(&mut self, half: usize) {
         let (width, height) = (self.width, self.values.len() / self.width);
-        for _ in 0..3 {
-            boxed(&mut self.values, (width, 1), (height, width), half);
-            boxed(&mut self.values, (height, width), (width, 1), half);
+        let kept = self.values.clone();
+        let row = |place: i64| {
+            let at = place.clamp(0, height as i64 - 1) as usize;
+            &kept[at * width..(at + 1) * width]
+        };
+        let (reach, count) = (half as i64, (2 * half + 1) as f32);
+        let mut sums = vec![[0.0_f32; 3]; width];
+        for place in -reach..=reach {
+            for (sum, value) in sums.iter_mut().zip(row(place)) {
+                add(sum, value, 1.0);
+            }
+        }
+        for (place, out) in self.values.chunks_exact_mut(width).enumerate() {
+            let (old, new) = (row(place as i64 - reach), row(place as i64 + reach + 1));
+            for (at, sum) in sums.iter_mut().enumerate() {
+                out[at] = sum.map(|sum| sum / count);
+                add(sum, &new[at], 1.0);
+                add(sum, &old[at], -1.0);
+            }
         }
     }
 }
 
-/// A box of `2·half + 1` along lines: how many places and how far apart they lie, how many lines and how far apart.
-fn boxed(
-    values: &mut [[f32; 3]],
-    (places, step): (usize, usize),
-    (lines, apart): (usize, usize),
+fn add(sum: &mut [f32; 3], value: &[f32; 3], times: f32) {
+    for (sum, value) in sum.iter_mut().zip(value) {
+        *sum += times * value;
+    }
+}
+
+/// Running means over places, the ends repeated.
+fn running(
+    places: usize,
     half: usize,
+    value: impl Fn(usize) -> [f32; 3],
+    mut told: impl FnMut(usize, [f32; 3]),
 ) {
-    let mut kept = vec![[0.0_f32; 3]; places];
-    for line in 0..lines {
-        for (place, kept) in kept.iter_mut().enumerate() {
-            *kept = values[line * apart + place * step];
-        }
-        let at = |place: i64| kept[place.clamp(0, places as i64 - 1) as usize];
-        let reach = half as i64;
-        let mut sum = [0.0_f32; 3];
-        for place in -reach..=reach {
-            for (sum, value) in sum.iter_mut().zip(at(place)) {
-                *sum += value;
-            }
-        }
-        let count = (2 * half + 1) as f32;
-        for place in 0..places {
-            values[line * apart + place * step] = sum.map(|sum| sum / count);
-            let (old, new) = (at(place as i64 - reach), at(place as i64 + reach + 1));
-            for channel in 0..3 {
-                sum[channel] += new[channel] - old[channel];
-            }
-        }
+    let at = |place: i64| value(place.clamp(0, places as i64 - 1) as usize);
+    let (reach, count) = (half as i64, (2 * half + 1) as f32);
+    let mut sum = [0.0_f32; 3];
+    for place in -reach..=reach {
+        add(&mut sum, &at(place), 1.0);
+    }
+    for place in 0..places {
+        told(place, sum.map(|sum| sum / count));
+        add(&mut sum, &at(place as i64 + reach + 1), 1.0);
+        add(&mut sum, &at(place as i64 - reach), -1.0);
     }
 }
 
@@ -230,24 +258,23 @@ impl<'a> Scene<'a> {
     }
 
     fn light(&self, view: &View, glare: &[Spot], faults: &[PictureFault]) -> Light {
-        let mut values = Vec::with_capacity(view.width * view.height);
-        for y in 0..view.height {
-            for x in 0..view.width {
-                let mm = view.to_mm([x as f64 + 0.5, y as f64 + 0.5]);
-                values.push(self.at(mm, faults));
+        let mut values = vec![[0.0; 3]; view.width * view.height];
+        let place = |x: usize, y: usize| view.to_mm([x as f64 + 0.5, y as f64 + 0.5]);
+        values.par_chunks_exact_mut(view.width).enumerate().for_each(|(y, row)| {
+            for (x, value) in row.iter_mut().enumerate() {
+                *value = self.at(place(x, y), faults);
             }
-        }
+        });
         let mut light = Light { width: view.width, values };
         self.stray(&mut light, view);
-        for y in 0..view.height {
-            for x in 0..view.width {
-                let mm = view.to_mm([x as f64 + 0.5, y as f64 + 0.5]);
+        light.values.par_chunks_exact_mut(view.width).enumerate().for_each(|(y, row)| {
+            for (x, value) in row.iter_mut().enumerate() {
+                let mm = place(x, y);
                 let lit = view.light_at(mm, faults);
                 let mirrored = glare.iter().map(|spot| spot.at(mm)).sum::<f32>();
-                let value = &mut light.values[y * view.width + x];
                 *value = value.map(|value| value * lit + mirrored);
             }
-        }
+        });
         light
     }
 
@@ -318,13 +345,13 @@ impl PrintedPage {
     fn at(&self, [x, y]: [f64; 2]) -> u8 {
         let place = |share: f64, count: usize| {
             let at = (share * count as f64 - 0.5).clamp(0.0, (count - 1) as f64);
-            (at as usize, (at as usize + 1).min(count - 1), at.fract())
+            (at as usize, (at as usize + 1).min(count - 1), at - f64::from(at as u32))
         };
         let ((left, right, to_right), (top, below, down)) =
             (place(x, self.width), place(y, self.height));
         let grey = |x: usize, y: usize| f64::from(self.grey[y * self.width + x]);
         let upper = grey(left, top) * (1.0 - to_right) + grey(right, top) * to_right;
         let lower = grey(left, below) * (1.0 - to_right) + grey(right, below) * to_right;
-        (upper * (1.0 - down) + lower * down).round() as u8
+        (upper * (1.0 - down) + lower * down + 0.5) as u8
     }
 }

@@ -31,10 +31,10 @@ impl Texture {
     /// Smooth noise between about −1 and 1, changing over so many mm.
     fn smooth(&self, kind: u32, [x, y]: [f64; 2], mm: f64) -> f32 {
         let (x, y) = (x / mm + 1000.0, y / mm + 1000.0);
-        let (left, top) = (x.floor(), y.floor());
+        let (left, top) = (x as u32, y as u32);
         let ease = |t: f64| (t * t * (3.0 - 2.0 * t)) as f32;
-        let (right, down) = (ease(x - left), ease(y - top));
-        let at = |dx: u32, dy: u32| self.noise(kind, left as u32 + dx, top as u32 + dy);
+        let (right, down) = (ease(x - f64::from(left)), ease(y - f64::from(top)));
+        let at = |dx: u32, dy: u32| self.noise(kind, left + dx, top + dy);
         let upper = at(0, 0) * (1.0 - right) + at(1, 0) * right;
         let lower = at(0, 1) * (1.0 - right) + at(1, 1) * right;
         upper * (1.0 - down) + lower * down
@@ -48,6 +48,6 @@ impl Texture {
             hash = hash.wrapping_mul(0xc2b2_ae35);
             hash ^= hash >> 13;
         }
-        (f64::from(hash) / f64::from(u32::MAX) * 2.0 - 1.0) as f32
+        (hash >> 8) as f32 / 8_388_608.0 - 1.0
     }
 }

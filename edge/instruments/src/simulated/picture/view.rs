@@ -38,7 +38,7 @@ impl View {
         let [width_mm, height_mm] = size_mm;
         let oblique = faults.contains(&PictureFault::Oblique);
         let (size, matrix, k1) = if is_phone {
-            let tilt = [off(9.0), if oblique { 52.0 } else { off(9.0) }].map(f64::to_radians);
+            let tilt = [off(9.0), if oblique { 48.0 } else { off(9.0) }].map(f64::to_radians);
             let turn = off(6.0).to_radians();
             let centred = shift(-width_mm / 2.0, -height_mm / 2.0);
             let (far, focal) = (1.45 * width_mm, 1.0);
@@ -49,7 +49,7 @@ impl View {
             let (s, c) = turn.sin_cos();
             let turned = Matrix3::new(c, -s, 0.0, s, c, 0.0, 0.0, 0.0, 1.0);
             let fill =
-                0.76 * PHOTO[0] as f64 * far / (width_mm * focal) * if oblique { 0.8 } else { 1.0 };
+                0.76 * PHOTO[0] as f64 * far / (width_mm * focal) * if oblique { 0.9 } else { 1.0 };
             let scaled = Matrix3::new(fill, 0.0, 0.0, 0.0, fill, 0.0, 0.0, 0.0, 1.0);
             let middle = [PHOTO[0] as f64 / 2.0 + off(30.0), PHOTO[1] as f64 / 2.0 + off(30.0)];
             (PHOTO, shift(middle[0], middle[1]) * scaled * plane * turned * centred, off(0.025))

@@ -1,0 +1,29 @@
+//! What the commands print.
+
+use std::io::{self, Write as _};
+use std::process::ExitCode;
+
+use clap::ValueEnum;
+
+/// Exit status for a file that cannot be read or something that is not in it.
+pub(crate) const BAD_INPUT: u8 = 2;
+
+/// How figures are printed.
+#[derive(Clone, Copy, ValueEnum)]
+pub(crate) enum Format {
+    /// Lines for people.
+    Table,
+    /// JSON for programs.
+    Json,
+}
+
+/// A reader that closes the pipe early has seen enough.
+pub(crate) fn print(text: &str) -> ExitCode {
+    match io::stdout().write_all(text.as_bytes()) {
+        Err(error) if error.kind() != io::ErrorKind::BrokenPipe => {
+            eprintln!("the figures cannot be printed: {error}");
+            ExitCode::FAILURE
+        }
+        _ => ExitCode::SUCCESS,
+    }
+}

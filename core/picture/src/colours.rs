@@ -1,0 +1,283 @@
+//! The colours of a picture whose places and light are known.
+
+use colour::{Conditions, Lab, ciede2000};
+
+use crate::calibrate::{
+    Anchor, Calibration, Interval, LEAST_ANCHORS, LeftOut, Sample, TONES, leave_one_out,
+    leave_one_tube_out, toned, u95,
+};
+use crate::camera::Camera;
+use crate::cell::{CellLook, code_of};
+use crate::flag::{self, Flag};
+use crate::paper::PaperLight;
+use crate::raster::Raster;
+use crate::read::{CalibrationTold, CellReading, CellRefusal, PictureReading, Status};
+use crate::target::{Known, Target, TargetCell};
+
+/// Half-width of a colour that no anchor stands behind, ΔE00 (found by simulation).
+const UNCALIBRATED: f64 = 9.0;
+/// A square within this of bare paper is not painted, ΔE.
+const PAPER: f64 = 2.5;
+/// Two labels that, exchanged, lower the sum of ΔE00 by more than this are swapped.
+const SWAPPED: f64 = 6.0;
+/// Codes at which a channel says nothing any more.
+const CLIPPED: [f64; 2] = [8.0, 254.0];
+/// Strips within this of a square, mm, and how far they may be off, as a share.
+const NEAR_MM: f64 = 16.0;
+const OFF: f64 = 0.03;
+/// What a sheet's own paper is taken for where nobody has read it, and how sure that is.
+const USUAL_PAPER: Lab = Lab::new(94.0, 0.5, -2.0);
+const USUAL_PAPER_SIGMA: f64 = 3.0;
+/// The bend that devices usually have.
+const USUAL_BEND: f64 = 0.08;
+/// A pigment with this share of an anchor's colour is anchored by it.
+const MOSTLY: f64 = 0.45;
+
+/// A picture whose places and paper are known.
+pub(crate) struct View<'a> {
+    pub picture: &'a Raster,
+    pub target: &'a Target,
+    pub camera: &'a Camera,
+    pub paper: &'a PaperLight,
+    pub conditions: Conditions,
+}
+
+/// A square with what the device saw of it.
+struct Seen<'a> {
+    cell: &'a TargetCell,
+    look: CellLook,
+    paper: [f64; 3],
+    /// Why its colour cannot be told.
+    why: Option<CellRefusal>,
+}
+
+impl View<'_> {
+    /// Gives every square its colour, as far as it has one.
+    pub fn colours(&self, reading: &mut PictureReading) {
+        let seen: Vec<Option<Seen<'_>>> =
+            self.target.cells.iter().map(|cell| self.seen(cell)).collect();
+        let fit = self.fit(&seen);
+        let Fit { bend, calibration, .. } = &fit;
+        let paper = calibration.told(&bare_paper()).lab;
+        let grain = self.paper_grain();
+        // A colour at the device's end is good enough to tell that it is another one.
+        let mut roughly: Vec<(&TargetCell, Lab)> = Vec::new();
+        for (told, seen) in reading.cells.iter_mut().zip(&seen) {
+            let Some(seen) = seen else {
+                told.why = Some(CellRefusal::Outside);
+                continue;
+            };
+            told.why = seen.why;
+            told.flags = flag::of_look(&seen.look, grain, self.per_mm(seen.cell));
+            let sample = sample(seen, *bend);
+            let colour = calibration.told(&sample);
+            roughly.push((seen.cell, colour.lab));
+            if seen.why.is_some() {
+                continue;
+            }
+            told.is_anchored = fit.knows(&sample);
+            told.lab = Some(colour.lab);
+            told.u = Some(fit.interval.map_or(UNCALIBRATED, |interval| {
+                u95(colour.lab, interval.sigma(colour.lab, colour.variance, told.is_anchored))
+            }));
+            told.status = Status::Read;
+            if seen.cell.is_paint() && colour::delta_e_ab(colour.lab, paper).value() < PAPER {
+                told.status = Status::Empty;
+                told.flags = vec![Flag::NotPainted];
+            }
+        }
+        flag_swapped(&mut reading.cells, &roughly);
+        reading.calibration = Some(CalibrationTold {
+            anchors: fit.anchors,
+            is_calibrated: fit.interval.is_some(),
+            leave_one_out: fit.leave_one_out,
+        });
+    }
+
+    fn per_mm(&self, cell: &TargetCell) -> f64 {
+        self.camera.pixels_per_mm(cell.centre())[0]
+    }
+
+    /// `None` where the square lies outside the picture.
+    fn seen<'c>(&self, cell: &'c TargetCell) -> Option<Seen<'c>> {
+        let look = CellLook::of(self.picture, self.camera, cell)?;
+        let clipped = look.v.iter().any(|v| code_of(*v) <= CLIPPED[0] || code_of(*v) >= CLIPPED[1]);
+        let off = self.paper.off_near(cell.centre(), NEAR_MM);
+        let shaded = off.iter().filter(|off| **off > OFF).count() >= 2;
+        let paper = self.paper.v_at(cell.centre());
+        let why = match (clipped, shaded) {
+            (true, _) => Some(CellRefusal::Clipped),
+            (false, true) => Some(CellRefusal::Shaded),
+            (false, false) => None,
+        };
+        Some(Seen { cell, look, paper, why })
+    }
+
+    /// The calibration by all known squares but those that hold something else than they should.
+    fn fit(&self, seen: &[Option<Seen<'_>>]) -> Fit {
+        let known = |out: &[u32]| -> Vec<&Seen<'_>> {
+            let usable = seen.iter().flatten().filter(|it| it.why.is_none());
+            let known = usable.filter(|it| it.cell.known.is_some());
+            known.filter(|it| !out.contains(&it.cell.number)).collect()
+        };
+        let all = known(&[]);
+        let first = self.fit_by(&all);
+        let doubtful = self.doubtful(&all, &first);
+        if doubtful.is_empty() { first } else { self.fit_by(&known(&doubtful)) }
+    }
+
+    fn fit_by(&self, known: &[&Seen<'_>]) -> Fit {
+        if known.len() < LEAST_ANCHORS {
+            let anchors = [paper_anchor()];
+            return Fit {
+                bend: 0.0,
+                calibration: Calibration::of(&[&anchors[0]], self.conditions),
+                interval: None,
+                anchors: known.len(),
+                tubes: Vec::new(),
+                left_out: Vec::new(),
+                leave_one_out: None,
+            };
+        }
+        let tried = TONES.map(|bend| {
+            let anchors = anchors(known, bend);
+            let left_out = leave_one_out(&anchors, self.conditions);
+            let squares = left_out.iter().map(|it| it.delta_e().powi(2)).sum::<f64>();
+            let rms = (squares / left_out.len().max(1) as f64).sqrt();
+            let median = median(left_out.iter().map(LeftOut::delta_e)).unwrap_or_default();
+            (median + 0.3 * rms + 0.2 * (bend - USUAL_BEND).abs(), bend, anchors, left_out)
+        });
+        // There is always one of five.
+        let best = tried.into_iter().min_by(|one, other| one.0.total_cmp(&other.0));
+        let (_, bend, anchors, left_out) = best.unwrap_or_default();
+        let tube_out = leave_one_tube_out(&anchors, self.conditions);
+        Fit {
+            bend,
+            calibration: Calibration::of(&anchors.iter().collect::<Vec<_>>(), self.conditions),
+            interval: Some(Interval::of(&left_out, &tube_out)),
+            anchors: known.len(),
+            tubes: anchored_tubes(&anchors),
+            leave_one_out: median(left_out.iter().map(LeftOut::delta_e)),
+            left_out,
+        }
+    }
+
+    /// Known squares that, told by all others, look like bare paper or as each other should.
+    fn doubtful(&self, known: &[&Seen<'_>], fit: &Fit) -> Vec<u32> {
+        let paper = fit.calibration.told(&bare_paper()).lab;
+        let told: Vec<(u32, Lab, Lab)> = known
+            .iter()
+            .zip(&fit.left_out)
+            .map(|(seen, left)| (seen.cell.number, left.told.lab, left.known))
+            .collect();
+        let forgotten = known.iter().zip(&told).filter(|(seen, (_, told, known))| {
+            let near = |lab: Lab| colour::delta_e_ab(lab, paper).value();
+            seen.cell.is_paint() && near(*told) < 2.0 * PAPER && near(*known) > 4.0 * PAPER
+        });
+        let mut numbers: Vec<u32> = forgotten.map(|(_, (number, ..))| *number).collect();
+        numbers.extend(swapped(&told).into_iter().flatten());
+        numbers
+    }
+
+    fn paper_grain(&self) -> f64 {
+        let grain = self
+            .paper
+            .strips
+            .iter()
+            .filter_map(|strip| crate::cell::grain_at(self.picture, self.camera, strip.at_mm));
+        median(grain).unwrap_or_default()
+    }
+}
+
+fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
+    let empty: Vec<u32> =
+        cells.iter().filter(|it| it.status == Status::Empty).map(|it| it.number).collect();
+    let painted = roughly.iter().filter(|(cell, _)| !empty.contains(&cell.number));
+    let told: Vec<(u32, Lab, Lab)> = painted
+        .filter_map(|(cell, read)| {
+            let expected = cell.known.map(|known| known.lab).or(cell.expected)?;
+            Some((cell.number, *read, expected))
+        })
+        .collect();
+    let pair = swapped(&told).unwrap_or_default();
+    for cell in cells.iter_mut().filter(|cell| pair.contains(&cell.number)) {
+        cell.flags.push(Flag::Swapped);
+    }
+}
+
+/// A calibration with what it was made from.
+struct Fit {
+    bend: f64,
+    calibration: Calibration,
+    /// `None` where too few colours are known.
+    interval: Option<Interval>,
+    /// How many squares it rests on.
+    anchors: usize,
+    /// Pigments that have an anchor.
+    tubes: Vec<usize>,
+    left_out: Vec<LeftOut>,
+    leave_one_out: Option<f64>,
+}
+
+impl Fit {
+    /// Every pigment of a square has an anchor.
+    fn knows(&self, sample: &Sample) -> bool {
+        let known = |(tube, _): &(usize, f64)| self.tubes.contains(tube);
+        self.interval.is_some() && sample.colours.iter().all(known)
+    }
+}
+
+/// The two squares that look most as each other should: exchanged, the sum of ΔE00 falls by more than 6.
+fn swapped(told: &[(u32, Lab, Lab)]) -> Option<[u32; 2]> {
+    let off = |read: Lab, expected: Lab| ciede2000(read, expected).value();
+    let mut best: Option<(f64, [u32; 2])> = None;
+    for (place, (one, read, expected)) in told.iter().enumerate() {
+        for (other, other_read, other_expected) in &told[place + 1..] {
+            let now = off(*read, *expected) + off(*other_read, *other_expected);
+            let then = off(*read, *other_expected) + off(*other_read, *expected);
+            if now - then > best.map_or(SWAPPED, |(gain, _)| gain) {
+                best = Some((now - then, [*one, *other]));
+            }
+        }
+    }
+    best.map(|(_, pair)| pair)
+}
+
+fn anchors(known: &[&Seen<'_>], bend: f64) -> Vec<Anchor> {
+    let anchors = known.iter().filter_map(|seen| {
+        let Known { lab, sigma } = seen.cell.known?;
+        Some(Anchor { sample: sample(seen, bend), lab, sigma, counts: true })
+    });
+    anchors.chain([paper_anchor()]).collect()
+}
+
+fn bare_paper() -> Sample {
+    Sample { x: [0.9; 3], colours: Vec::new() }
+}
+
+/// The sheet's own paper, of which little is known.
+fn paper_anchor() -> Anchor {
+    let (lab, sigma) = (USUAL_PAPER, USUAL_PAPER_SIGMA);
+    Anchor { sample: bare_paper(), lab, sigma, counts: false }
+}
+
+fn sample(seen: &Seen<'_>, bend: f64) -> Sample {
+    Sample { x: toned(seen.look.v, seen.paper, bend), colours: seen.cell.colours.clone() }
+}
+
+/// Pigments that make most of the colour of an anchor.
+fn anchored_tubes(anchors: &[Anchor]) -> Vec<usize> {
+    let mostly = anchors.iter().filter(|anchor| anchor.counts).flat_map(|anchor| {
+        anchor.sample.colours.iter().filter(|(_, share)| *share >= MOSTLY).map(|(tube, _)| *tube)
+    });
+    let mut tubes: Vec<usize> = mostly.collect();
+    tubes.sort_unstable();
+    tubes.dedup();
+    tubes
+}
+
+fn median(values: impl Iterator<Item = f64>) -> Option<f64> {
+    let mut values: Vec<f64> = values.collect();
+    values.sort_by(f64::total_cmp);
+    values.get(values.len() / 2).copied()
+}

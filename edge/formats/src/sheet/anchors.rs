@@ -1,0 +1,129 @@
+//! Which colours of a sheet are known from a readings file, and what the others should look like.
+
+use std::collections::HashMap;
+
+use colour::Lab;
+use picture::{Known, Target};
+use plan::prior::{PriorLevel, learn};
+use study::{Averages, Backing, FilmKind, Mixture, State, Study, TubeLabel, TubeRef};
+
+use super::described::{CellEntry, SheetFile, TubeEntry};
+use crate::readings::ReadingsFile;
+
+/// Parts within this count as the same, as ln.
+const SAME: f64 = 0.03;
+
+/// Colours by number of the square: by a column `number` where the file has one, else by what was mixed. `sigma` is
+/// one standard deviation per axis.
+#[must_use]
+pub fn known_colours(sheet: &SheetFile, file: &ReadingsFile, sigma: f64) -> HashMap<u32, Known> {
+    let known = |lab: Lab| Known { lab, sigma };
+    if let Some(by_number) = by_number(file) {
+        return by_number.into_iter().map(|(number, lab)| (number, known(lab))).collect();
+    }
+    let (study, averages) = (&file.study, Averages::of(&file.study));
+    let found = sheet.cells.iter().filter_map(|cell| {
+        let mixture = mixture_in(study, cell)?;
+        let backing: Backing = cell.backing.parse().ok()?;
+        Some((cell.number, known(colour_of(&averages, &mixture, backing, cell.film())?)))
+    });
+    found.collect()
+}
+
+/// Mean dry colours by the column `number`.
+fn by_number(file: &ReadingsFile) -> Option<HashMap<u32, Lab>> {
+    let head = file.source.head().lines().rfind(|line| !line.starts_with('#'))?;
+    let columns = csv::Reader::from_reader(head.as_bytes()).headers().ok()?.clone();
+    let at = columns.iter().position(|name| name.trim().eq_ignore_ascii_case("number"))?;
+    let mut colours: HashMap<u32, Vec<Lab>> = HashMap::new();
+    for (row, reading) in file.source.rows().zip(&file.study.readings) {
+        let counts = reading.void.is_none() && reading.state == State::Dry;
+        let cells = csv::ReaderBuilder::new()
+            .has_headers(false)
+            .comment(Some(b'#'))
+            .from_reader(row.as_bytes())
+            .into_records()
+            .next();
+        let number = cells.and_then(|cells| cells.ok()?.get(at)?.trim().parse::<u32>().ok());
+        let lab = reading.measured.lab(file.study.conditions).ok();
+        if let (Some(number), Some(lab), true) = (number, lab, counts) {
+            colours.entry(number).or_default().push(lab);
+        }
+    }
+    let means = colours.into_iter().filter_map(|(number, labs)| Some((number, Lab::mean(&labs)?)));
+    Some(means.collect())
+}
+
+fn colour_of(
+    averages: &Averages,
+    mixture: &Mixture,
+    backing: Backing,
+    film: FilmKind,
+) -> Option<Lab> {
+    if film == FilmKind::Thin {
+        return averages.thin(mixture).map(|colour| colour.lab);
+    }
+    if let Some(colour) = averages.dry(mixture, backing) {
+        return Some(colour.lab);
+    }
+    // What was put out is never quite what was planned.
+    let near = averages.dry_on_paper().filter(|_| backing == Backing::Paper).find(|read| {
+        let (one, other) = (mixture.parts(), read.mixture.parts());
+        let share = |whole: &Mixture, parts: f64| parts / whole.total();
+        one.len() == other.len()
+            && one.iter().zip(other).all(|(a, b)| {
+                let ratio = share(mixture, a.parts) / share(&read.mixture, b.parts);
+                a.tube == b.tube && ratio.ln().abs() < SAME
+            })
+    });
+    near.map(|read| read.colour.lab)
+}
+
+/// A square's mixture by the tubes of a study; `None` where it does not hold them all.
+fn mixture_in(study: &Study, cell: &CellEntry) -> Option<Mixture> {
+    let mut parts: Vec<(TubeRef, f64)> = Vec::new();
+    for tube in &cell.tubes {
+        parts.push((place(&study.tubes, tube)?, tube.parts));
+    }
+    let colour: f64 = if parts.is_empty() { 1.0 } else { parts.iter().map(|it| it.1).sum() };
+    if cell.white_parts > 0.0 {
+        parts.push((study.white?, cell.white_parts * colour));
+    }
+    Some(Mixture::of(&parts))
+}
+
+fn place(tubes: &[TubeLabel], wanted: &TubeEntry) -> Option<TubeRef> {
+    let same = |one: &str, other: &str| one.trim().to_lowercase() == other.trim().to_lowercase();
+    let found = tubes.iter().position(|tube| {
+        let by_maker =
+            wanted.maker.is_empty() || tube.maker.is_empty() || same(&wanted.maker, &tube.maker);
+        by_maker && same(&wanted.tube, &tube.name)
+    });
+    found.map(TubeRef)
+}
+
+/// Says of every square over paper what it should look like: by K and S or the strengths of its tubes, where the
+/// readings tell them.
+pub fn expect(target: &mut Target, sheet: &SheetFile, study: &Study) {
+    let mut study = study.clone();
+    let white = sheet.white.clone().unwrap_or_else(TubeEntry::usual_white);
+    for tube in sheet.cells.iter().flat_map(|cell| &cell.tubes).chain([&white]) {
+        if place(&study.tubes, tube).is_none() {
+            study.tubes.push(tube.label());
+        }
+    }
+    study.white = study.white.or_else(|| place(&study.tubes, &white));
+    let prior = learn(&study);
+    for (cell, told) in sheet.cells.iter().zip(&mut target.cells) {
+        if cell.backing == Backing::Paper.to_string() && cell.film() == FilmKind::Full {
+            told.expected = mixture_in(&study, cell)
+                .filter(|mixture| !mixture.is_bare())
+                // A typical paint is too far off to say that something is wrong.
+                .filter(|mixture| {
+                    let level = prior.level(mixture.parts().iter().map(|part| part.tube));
+                    level.is_some_and(|level| level != PriorLevel::Typical)
+                })
+                .and_then(|mixture| prior.colour(&mixture));
+        }
+    }
+}
