@@ -325,17 +325,22 @@ fn tubes_of(mixture: &Mixture, naming: &Naming) -> (Vec<TubeEntry>, f64) {
     (tubes, white)
 }
 
-/// Squares to be read by a meter, the most telling first: backings and white, each tube alone and at 1 : 4, then at
-/// 1 : 1 or 1 : 16.
+/// Squares to be read by a meter, the most telling first: paper, printed black and white, each tube at 1 : 4 and then
+/// alone, then at 1 : 1 or 1 : 16.
 fn wanted(placed: &[(CellEntry, &Swatch)], white: Option<TubeRef>) -> Vec<u32> {
     let rank = |(cell, swatch): &(CellEntry, &Swatch)| {
         let is_full = swatch.film == FilmKind::Full && swatch.backing == Backing::Paper;
         let near = |parts: f64| (cell.white_parts / parts).ln().abs() < 0.3;
         match swatch.mixture.only_colour(white) {
-            None if cell.tubes.is_empty() => Some(0),
+            None if cell.tubes.is_empty() => {
+                let bare = swatch.mixture.is_bare() && swatch.backing != Backing::White;
+                (bare || is_full && !swatch.mixture.is_bare()).then_some(0)
+            }
             Some(_) if !is_full => None,
-            Some(_) if cell.white_parts == 0.0 || near(4.0) => Some(1),
-            Some(_) if near(1.0) || near(16.0) => Some(2),
+            // With few of them every tube has one.
+            Some(_) if near(4.0) => Some(1),
+            Some(_) if cell.white_parts == 0.0 => Some(2),
+            Some(_) if near(1.0) || near(16.0) => Some(3),
             _ => None,
         }
     };

@@ -118,6 +118,7 @@ fn the_table_over_many_devices() {
         );
         [median, high, tally.inside()]
     };
+    let mut failed = Vec::new();
     for (case, most) in [
         ((10, 4, 0.15), [1.9, 7.5]),
         ((16, 7, 0.15), [1.6, 6.5]),
@@ -128,7 +129,10 @@ fn the_table_over_many_devices() {
     ] {
         for devices in [&SCANNERS[..], &[PictureDevice::Phone]] {
             let [median, high, inside] = run(devices, case);
-            assert!(median <= most[0] && high <= most[1] && inside >= 0.93, "{case:?} {devices:?}");
+            if !(median <= most[0] && high <= most[1] && inside >= 0.93) {
+                failed.push(format!("{case:?} {devices:?}"));
+            }
         }
     }
+    assert!(failed.is_empty(), "{failed:?}");
 }
