@@ -1,0 +1,128 @@
+//! Pictures as devices write them, whole and broken.
+
+use std::io::Cursor;
+
+use formats::picture::{PictureError, read, write};
+use image::codecs::jpeg::JpegEncoder;
+use image::{DynamicImage, ExtendedColorType, ImageFormat, Luma, Rgb, RgbImage};
+
+const WIDE: u32 = 320;
+const HIGH: u32 = 240;
+
+/// Every pixel tells its place.
+fn picture() -> RgbImage {
+    RgbImage::from_fn(WIDE, HIGH, |x, y| Rgb([(x * 255 / WIDE) as u8, (y * 255 / HIGH) as u8, 90]))
+}
+
+fn saved(image: &DynamicImage, format: ImageFormat) -> Vec<u8> {
+    let mut bytes = Cursor::new(Vec::new());
+    image.write_to(&mut bytes, format).expect("written");
+    bytes.into_inner()
+}
+
+fn message(bytes: &[u8]) -> String {
+    read(bytes).expect_err("refused").to_string()
+}
+
+#[test]
+fn eight_and_sixteen_bits_colour_and_grey_are_read() {
+    let eight = DynamicImage::ImageRgb8(picture());
+    let sixteen = DynamicImage::ImageRgb16(eight.to_rgb16());
+    let grey = DynamicImage::ImageLuma8(eight.to_luma8());
+    let grey_sixteen =
+        DynamicImage::ImageLuma16(image::ImageBuffer::from_fn(WIDE, HIGH, |x, _| {
+            Luma([(x * 200) as u16])
+        }));
+    for format in [ImageFormat::Png, ImageFormat::Tiff] {
+        for image in [&eight, &sixteen, &grey, &grey_sixteen] {
+            let file = read(&saved(image, format)).expect("a picture");
+            assert_eq!((file.raster.width(), file.raster.height()), (320, 240));
+            let same = image.to_rgb8().into_raw();
+            assert_eq!(file.raster.rgb(), &same[..], "{format:?}");
+        }
+    }
+    let jpeg = write((320, 240), picture().as_raw(), true).expect("a JPEG");
+    let file = read(&jpeg).expect("a picture");
+    let off = file.raster.rgb().iter().zip(picture().as_raw()).map(|(a, b)| a.abs_diff(*b)).max();
+    assert!(off < Some(30));
+}
+
+/// A JPEG with an EXIF note that says how it is turned (CIPA DC-008, tag 0x0112).
+fn turned(orientation: u8) -> Vec<u8> {
+    let plain = write((320, 240), picture().as_raw(), true).expect("a JPEG");
+    let tiff = [
+        b"II*\0\x08\0\0\0".as_slice(),
+        &[1, 0, 0x12, 0x01, 3, 0, 1, 0, 0, 0, orientation, 0, 0, 0, 0, 0, 0, 0],
+    ]
+    .concat();
+    let note = [b"Exif\0\0".as_slice(), &tiff].concat();
+    let length = u16::try_from(note.len() + 2).expect("short").to_be_bytes();
+    [&plain[..2], &[0xff, 0xe1], &length, &note, &plain[2..]].concat()
+}
+
+/// The eight ways a phone can be held: a place of the sensor comes to stand where a viewer shows it.
+#[test]
+fn every_rotation_is_honoured() {
+    for orientation in 1..=8_u8 {
+        let bytes = turned(orientation);
+        let file = read(&bytes).expect("a picture");
+        // What a viewer shows: the library turns the pixels themselves.
+        let mut decoder = image::ImageReader::with_format(Cursor::new(&bytes), ImageFormat::Jpeg)
+            .into_decoder()
+            .expect("a decoder");
+        let wanted = image::ImageDecoder::orientation(&mut decoder).expect("a note");
+        let mut shown = DynamicImage::from_decoder(decoder).expect("pixels");
+        shown.apply_orientation(wanted);
+        let shown = shown.into_rgb8();
+        for (x, y) in [(20, 30), (300, 30), (20, 200), (160, 120)] {
+            let at = 3 * (y * file.raster.width() + x);
+            let [u, v] = file.shown([x as f64 + 0.5, y as f64 + 0.5]);
+            let pixel = shown.get_pixel(u as u32, v as u32);
+            for (one, other) in file.raster.rgb()[at..at + 3].iter().zip(pixel.0) {
+                assert!(one.abs_diff(other) <= 2, "{orientation}: {x}, {y} is shown at {u}, {v}");
+            }
+        }
+    }
+}
+
+#[test]
+fn what_cannot_be_read_is_said() {
+    let png = saved(&DynamicImage::ImageRgb8(picture()), ImageFormat::Png);
+    let jpeg = turned(1);
+    // A header that promises more pixels than anybody has memory for.
+    let mut bomb = png.clone();
+    bomb[16..24].copy_from_slice(&[0, 1, 0, 0, 0, 1, 0, 0]);
+    let crc = crc(&bomb[12..29]);
+    bomb[29..33].copy_from_slice(&crc.to_be_bytes());
+    let tiny = saved(&DynamicImage::ImageRgb8(RgbImage::new(1, 1)), ImageFormat::Png);
+    let mut cmyk = Vec::new();
+    let four = vec![40; (4 * WIDE * HIGH) as usize];
+    let can = JpegEncoder::new(&mut cmyk).encode(&four, WIDE, HIGH, ExtendedColorType::Cmyk8);
+    for (bytes, said) in [
+        (b"\0\0\0\x18ftypheic".as_slice(), "Most compatible"),
+        (b"GIF89a\x40\x01\xf0\0\0\0\0", "no PNG, JPEG or TIFF"),
+        (b"", "no PNG, JPEG or TIFF"),
+        (b"hello, I am no picture", "no PNG, JPEG or TIFF"),
+        (&bomb, "4294 megapixels"),
+        (&tiny, "1 × 1 pixels"),
+        (&jpeg[..jpeg.len() / 2], "ends too early"),
+        (&png[..png.len() / 2], "ends too early"),
+        (&png[..40], ""),
+        (&jpeg[..30], ""),
+    ] {
+        let told = message(bytes);
+        assert!(told.contains(said) && !told.is_empty(), "{said}: {told}");
+    }
+    if can.is_ok() {
+        assert!(matches!(read(&cmyk), Err(PictureError::Cmyk)));
+    }
+}
+
+/// CRC-32 of a PNG chunk (ISO/IEC 15948, annex D).
+fn crc(bytes: &[u8]) -> u32 {
+    !bytes.iter().fold(u32::MAX, |crc, byte| {
+        (0..8).fold(crc ^ u32::from(*byte), |crc, _| {
+            if crc & 1 == 1 { crc >> 1 ^ 0xedb8_8320 } else { crc >> 1 }
+        })
+    })
+}
