@@ -1,9 +1,9 @@
 //! The colours of a picture whose places and light are known.
 
-use colour::{Conditions, Lab, ciede2000};
+use colour::{Lab, ciede2000};
 
 use crate::calibrate::{
-    Anchor, Calibration, Interval, LEAST_ANCHORS, LeftOut, Sample, TONES, leave_one_out,
+    Anchor, Calibration, Interval, LEAST_ANCHORS, LeftOut, Sample, TONES, Under, leave_one_out,
     leave_one_tube_out, toned, u95,
 };
 use crate::camera::Camera;
@@ -39,7 +39,7 @@ pub(crate) struct View<'a> {
     pub target: &'a Target,
     pub camera: &'a Camera,
     pub paper: &'a PaperLight,
-    pub conditions: Conditions,
+    pub under: &'a Under,
 }
 
 /// A square with what the device saw of it.
@@ -131,7 +131,7 @@ impl View<'_> {
             let anchors = [paper_anchor()];
             return Fit {
                 bend: 0.0,
-                calibration: Calibration::of(&[&anchors[0]], self.conditions),
+                calibration: Calibration::of(&[&anchors[0]], self.under),
                 interval: None,
                 anchors: known.len(),
                 tubes: Vec::new(),
@@ -141,7 +141,7 @@ impl View<'_> {
         }
         let tried = TONES.map(|bend| {
             let anchors = anchors(known, bend);
-            let left_out = leave_one_out(&anchors, self.conditions);
+            let left_out = leave_one_out(&anchors, self.under);
             let squares = left_out.iter().map(|it| it.delta_e().powi(2)).sum::<f64>();
             let rms = (squares / left_out.len().max(1) as f64).sqrt();
             let median = median(left_out.iter().map(LeftOut::delta_e)).unwrap_or_default();
@@ -150,10 +150,10 @@ impl View<'_> {
         // There is always one of five.
         let best = tried.into_iter().min_by(|one, other| one.0.total_cmp(&other.0));
         let (_, bend, anchors, left_out) = best.unwrap_or_default();
-        let tube_out = leave_one_tube_out(&anchors, self.conditions);
+        let tube_out = leave_one_tube_out(&anchors, self.under);
         Fit {
             bend,
-            calibration: Calibration::of(&anchors.iter().collect::<Vec<_>>(), self.conditions),
+            calibration: Calibration::of(&anchors.iter().collect::<Vec<_>>(), self.under),
             interval: Some(Interval::of(&left_out, &tube_out)),
             anchors: known.len(),
             tubes: anchored_tubes(&anchors),
@@ -245,8 +245,8 @@ fn swapped(told: &[(u32, Lab, Lab)]) -> Option<[u32; 2]> {
 
 fn anchors(known: &[&Seen<'_>], bend: f64) -> Vec<Anchor> {
     let anchors = known.iter().filter_map(|seen| {
-        let Known { lab, sigma } = seen.cell.known?;
-        Some(Anchor { sample: sample(seen, bend), lab, sigma, counts: true })
+        let Known { lab, sigma, spectrum } = seen.cell.known?;
+        Some(Anchor { sample: sample(seen, bend), lab, sigma, counts: true, spectrum })
     });
     anchors.chain([paper_anchor()]).collect()
 }
@@ -258,7 +258,7 @@ fn bare_paper() -> Sample {
 /// The sheet's own paper, of which little is known.
 fn paper_anchor() -> Anchor {
     let (lab, sigma) = (USUAL_PAPER, USUAL_PAPER_SIGMA);
-    Anchor { sample: bare_paper(), lab, sigma, counts: false }
+    Anchor { sample: bare_paper(), lab, sigma, counts: false, spectrum: None }
 }
 
 fn sample(seen: &Seen<'_>, bend: f64) -> Sample {

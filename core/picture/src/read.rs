@@ -4,6 +4,7 @@ use std::fmt;
 
 use colour::{Conditions, Lab};
 
+use crate::calibrate::Under;
 use crate::camera::{Camera, Fitted};
 use crate::cell::code_of;
 use crate::code::read_code;
@@ -169,7 +170,8 @@ pub fn read(picture: &Raster, target: &Target, conditions: Conditions) -> Pictur
         Some(paper) => {
             reading.refused.extend(of_paper(&paper, target));
             if reading.refused.is_empty() {
-                let view = View { picture, target, camera: &camera, paper: &paper, conditions };
+                let under = Under::of(conditions, &target.mixtures);
+                let view = View { picture, target, camera: &camera, paper: &paper, under: &under };
                 view.colours(&mut reading);
             }
         }

@@ -1,6 +1,6 @@
 //! What should be in a picture: a ruled sheet or a card, in mm from its top left.
 
-use colour::Lab;
+use colour::{Lab, Reflectance};
 use sheet::CORNER_MARK_MM;
 
 /// A sheet with its squares, as it was printed.
@@ -16,6 +16,8 @@ pub struct Target {
     pub marks: Vec<TargetMark>,
     /// The squares.
     pub cells: Vec<TargetCell>,
+    /// Spectra that the sheet's tubes can make, by their K and S; none where these are not known of all of them.
+    pub mixtures: Vec<Reflectance>,
 }
 
 /// A corner mark.
@@ -64,6 +66,8 @@ pub struct Known {
     pub lab: Lab,
     /// One standard deviation per axis: 0.15 read on this sheet, 0.6 repainted, 1.5 from another's file.
     pub sigma: f64,
+    /// Its spectrum, where a meter gave one.
+    pub spectrum: Option<Reflectance>,
 }
 
 impl TargetMark {

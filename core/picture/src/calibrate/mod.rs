@@ -3,18 +3,21 @@
 //! 1. `tone`: the device's tone curve, one number.
 //! 2. `map`: six numbers a square to XYZ, by a root polynomial (Finlayson, Mackiewicz and Hurlbert 2015,
 //!    doi 10.1109/TIP.2015.2405336).
-//! 3. `process`: what the map leaves, by a Gaussian process over colours and pigments.
-//! 4. `interval`: how far a colour may be off, from anchors that were left out.
+//! 3. `spectral`: where spectra are known, what the device would see of other mixtures of the same tubes, to train the map.
+//! 4. `process`: what the map leaves, by a Gaussian process over colours and pigments.
+//! 5. `interval`: how far a colour may be off, from anchors that were left out.
 
 mod interval;
 mod map;
 mod process;
+mod spectral;
 mod tone;
 
-use colour::{Conditions, Lab, ciede2000};
+use colour::{Conditions, Lab, Reflectance, ciede2000};
 pub(crate) use interval::{Interval, u95};
 use map::Map;
 use process::Process;
+use spectral::Sensitivities;
 pub(crate) use tone::{TONES, toned};
 
 /// Fewer anchors than this calibrate nothing.
@@ -37,6 +40,23 @@ pub(crate) struct Anchor {
     pub sigma: f64,
     /// It is a painted square, and not the paper.
     pub counts: bool,
+    /// Its spectrum, where that is known.
+    pub spectrum: Option<Reflectance>,
+}
+
+/// What colours are told under.
+#[derive(Debug, Clone)]
+pub(crate) struct Under {
+    pub conditions: Conditions,
+    /// Mixtures that the sheet's tubes make, where K and S of all of them are known.
+    pub mixtures: Vec<(Reflectance, Lab)>,
+}
+
+impl Under {
+    pub fn of(conditions: Conditions, mixtures: &[Reflectance]) -> Self {
+        let with_lab = |it: &Reflectance| (*it, Lab::from_reflectance(it, conditions));
+        Self { conditions, mixtures: mixtures.iter().map(with_lab).collect() }
+    }
 }
 
 /// A device's way from light to colour.
@@ -55,8 +75,9 @@ pub(crate) struct Told {
 
 impl Calibration {
     /// From anchors.
-    pub fn of(anchors: &[&Anchor], conditions: Conditions) -> Self {
-        let map = Map::of(anchors, conditions);
+    pub fn of(anchors: &[&Anchor], under: &Under) -> Self {
+        let conditions = under.conditions;
+        let map = Map::of(anchors, &trained(anchors, under), conditions);
         let points: Vec<(Lab, &Anchor)> =
             anchors.iter().map(|anchor| (map.lab(anchor.sample.x, conditions), *anchor)).collect();
         Self { process: Process::of(&points), map, conditions }
@@ -69,6 +90,21 @@ impl Calibration {
         let [l, a, b] = plain.axes();
         Told { lab: Lab::new(l + off[0], a + off[1], b + off[2]), variance }
     }
+}
+
+/// What the device would see of the mixtures, by the spectra of the anchors; nothing where these are too few.
+fn trained(anchors: &[&Anchor], under: &Under) -> Vec<([f64; 3], Lab)> {
+    let seen: Vec<([f64; 3], Reflectance)> =
+        anchors.iter().filter_map(|it| Some((it.sample.x, it.spectrum?))).collect();
+    if under.mixtures.is_empty() || seen.len() + 1 < LEAST_ANCHORS {
+        return Vec::new();
+    }
+    let sensitivities = Sensitivities::of(&seen);
+    let told = |curves: Sensitivities| -> Vec<([f64; 3], Lab)> {
+        let mixtures = under.mixtures.iter();
+        mixtures.map(|(reflectance, lab)| (curves.seen(reflectance), *lab)).collect()
+    };
+    sensitivities.map(told).unwrap_or_default()
 }
 
 /// One anchor, told by all others.
@@ -86,7 +122,7 @@ impl LeftOut {
 }
 
 /// Every anchor that counts, each told by a calibration that does not know it.
-pub(crate) fn leave_one_out(anchors: &[Anchor], conditions: Conditions) -> Vec<LeftOut> {
+pub(crate) fn leave_one_out(anchors: &[Anchor], under: &Under) -> Vec<LeftOut> {
     let places = (0..anchors.len()).filter(|at| anchors[*at].counts);
     places
         .map(|out| {
@@ -96,13 +132,13 @@ pub(crate) fn leave_one_out(anchors: &[Anchor], conditions: Conditions) -> Vec<L
                 .filter(|(at, _)| *at != out)
                 .map(|(_, anchor)| anchor)
                 .collect();
-            left_out(&Calibration::of(&others, conditions), &anchors[out])
+            left_out(&Calibration::of(&others, under), &anchors[out])
         })
         .collect()
 }
 
 /// Every anchor that counts, told by a calibration without any anchor of one of its pigments.
-pub(crate) fn leave_one_tube_out(anchors: &[Anchor], conditions: Conditions) -> Vec<LeftOut> {
+pub(crate) fn leave_one_tube_out(anchors: &[Anchor], under: &Under) -> Vec<LeftOut> {
     let mut tubes: Vec<usize> =
         anchors.iter().flat_map(|it| it.sample.colours.iter().map(|(tube, _)| *tube)).collect();
     tubes.sort_unstable();
@@ -114,7 +150,7 @@ pub(crate) fn leave_one_tube_out(anchors: &[Anchor], conditions: Conditions) -> 
         if others.len() + 1 < LEAST_ANCHORS / 2 {
             continue;
         }
-        let calibration = Calibration::of(&others, conditions);
+        let calibration = Calibration::of(&others, under);
         let out = anchors.iter().filter(|anchor| anchor.counts && holds(anchor, tube));
         all.extend(out.map(|anchor| left_out(&calibration, anchor)));
     }

@@ -2,10 +2,12 @@
 
 use std::collections::HashMap;
 
-use colour::Lab;
+use colour::{Lab, Reflectance};
 use picture::{Known, Target};
-use plan::prior::{PriorLevel, learn};
-use study::{Averages, Backing, FilmKind, Mixture, State, Study, TubeLabel, TubeRef};
+use plan::prior::{Prior, PriorLevel, learn};
+use study::{
+    Averages, Backing, FilmKind, Measured, Mixture, State, Study, SwatchColour, TubeLabel, TubeRef,
+};
 
 use super::described::{CellEntry, SheetFile, TubeEntry};
 use crate::readings::ReadingsFile;
@@ -17,9 +19,9 @@ const SAME: f64 = 0.03;
 /// one standard deviation per axis.
 #[must_use]
 pub fn known_colours(sheet: &SheetFile, file: &ReadingsFile, sigma: f64) -> HashMap<u32, Known> {
-    let known = |lab: Lab| Known { lab, sigma };
+    let known = |(lab, spectrum)| Known { lab, sigma, spectrum };
     if let Some(by_number) = by_number(file) {
-        return by_number.into_iter().map(|(number, lab)| (number, known(lab))).collect();
+        return by_number.into_iter().map(|(number, it)| (number, known(it))).collect();
     }
     let (study, averages) = (&file.study, Averages::of(&file.study));
     let found = sheet.cells.iter().filter_map(|cell| {
@@ -30,12 +32,15 @@ pub fn known_colours(sheet: &SheetFile, file: &ReadingsFile, sigma: f64) -> Hash
     found.collect()
 }
 
+/// A colour, with its spectrum where that was read.
+type Colour = (Lab, Option<Reflectance>);
+
 /// Mean dry colours by the column `number`.
-fn by_number(file: &ReadingsFile) -> Option<HashMap<u32, Lab>> {
+fn by_number(file: &ReadingsFile) -> Option<HashMap<u32, Colour>> {
     let head = file.source.head().lines().rfind(|line| !line.starts_with('#'))?;
     let columns = csv::Reader::from_reader(head.as_bytes()).headers().ok()?.clone();
     let at = columns.iter().position(|name| name.trim().eq_ignore_ascii_case("number"))?;
-    let mut colours: HashMap<u32, Vec<Lab>> = HashMap::new();
+    let mut colours: HashMap<u32, Vec<Colour>> = HashMap::new();
     for (row, reading) in file.source.rows().zip(&file.study.readings) {
         let counts = reading.void.is_none() && reading.state == State::Dry;
         let cells = csv::ReaderBuilder::new()
@@ -47,10 +52,18 @@ fn by_number(file: &ReadingsFile) -> Option<HashMap<u32, Lab>> {
         let number = cells.and_then(|cells| cells.ok()?.get(at)?.trim().parse::<u32>().ok());
         let lab = reading.measured.lab(file.study.conditions).ok();
         if let (Some(number), Some(lab), true) = (number, lab, counts) {
-            colours.entry(number).or_default().push(lab);
+            let spectrum = match &reading.measured {
+                Measured::Spectrum(reflectance) => Some(*reflectance),
+                _ => None,
+            };
+            colours.entry(number).or_default().push((lab, spectrum));
         }
     }
-    let means = colours.into_iter().filter_map(|(number, labs)| Some((number, Lab::mean(&labs)?)));
+    let means = colours.into_iter().filter_map(|(number, read)| {
+        let labs: Vec<Lab> = read.iter().map(|(lab, _)| *lab).collect();
+        // Repeats hardly differ: the first spectrum stands for them.
+        Some((number, (Lab::mean(&labs)?, read.first()?.1)))
+    });
     Some(means.collect())
 }
 
@@ -59,12 +72,13 @@ fn colour_of(
     mixture: &Mixture,
     backing: Backing,
     film: FilmKind,
-) -> Option<Lab> {
+) -> Option<Colour> {
+    let of = |colour: &SwatchColour| (colour.lab, colour.reflectance);
     if film == FilmKind::Thin {
-        return averages.thin(mixture).map(|colour| colour.lab);
+        return averages.thin(mixture).map(of);
     }
     if let Some(colour) = averages.dry(mixture, backing) {
-        return Some(colour.lab);
+        return Some(of(colour));
     }
     // What was put out is never quite what was planned.
     let near = averages.dry_on_paper().filter(|_| backing == Backing::Paper).find(|read| {
@@ -76,7 +90,7 @@ fn colour_of(
                 a.tube == b.tube && ratio.ln().abs() < SAME
             })
     });
-    near.map(|read| read.colour.lab)
+    near.map(|read| of(&read.colour))
 }
 
 /// A square's mixture by the tubes of a study; `None` where it does not hold them all.
@@ -103,7 +117,7 @@ fn place(tubes: &[TubeLabel], wanted: &TubeEntry) -> Option<TubeRef> {
 }
 
 /// Says of every square over paper what it should look like: by K and S or the strengths of its tubes, where the
-/// readings tell them.
+/// readings tell them; and which spectra its tubes can make, where K and S of all of them are known.
 pub fn expect(target: &mut Target, sheet: &SheetFile, study: &Study) {
     let mut study = study.clone();
     let white = sheet.white.clone().unwrap_or_else(TubeEntry::usual_white);
@@ -114,6 +128,7 @@ pub fn expect(target: &mut Target, sheet: &SheetFile, study: &Study) {
     }
     study.white = study.white.or_else(|| place(&study.tubes, &white));
     let prior = learn(&study);
+    target.mixtures = mixtures(&prior, &study, sheet);
     for (cell, told) in sheet.cells.iter().zip(&mut target.cells) {
         if cell.backing == Backing::Paper.to_string() && cell.film() == FilmKind::Full {
             told.expected = mixture_in(&study, cell)
@@ -126,4 +141,41 @@ pub fn expect(target: &mut Target, sheet: &SheetFile, study: &Study) {
                 .and_then(|mixture| prior.colour(&mixture));
         }
     }
+}
+
+/// Parts of two tubes, and of white to one of them together, that stand for all that a sheet's tubes can make.
+const RATIOS: [(f64, f64); 3] = [(4.0, 1.0), (1.0, 1.0), (1.0, 4.0)];
+const WHITES: [f64; 4] = [0.0, 1.0, 4.0, 16.0];
+/// Tubes beyond which there would be too many.
+const MOST_TUBES: usize = 16;
+
+/// What the tubes of a sheet can make; nothing where K and S of one of them are not known.
+fn mixtures(prior: &Prior, study: &Study, sheet: &SheetFile) -> Vec<Reflectance> {
+    let mut tubes: Vec<TubeRef> = sheet
+        .cells
+        .iter()
+        .flat_map(|cell| &cell.tubes)
+        .filter_map(|tube| place(&study.tubes, tube))
+        .collect();
+    tubes.sort_unstable();
+    tubes.dedup();
+    let Some(white) = study.white else { return Vec::new() };
+    let known = prior.level(tubes.iter().copied().chain([white])) == Some(PriorLevel::KAndS);
+    if !known || tubes.len() > MOST_TUBES {
+        return Vec::new();
+    }
+    let mut colours: Vec<Mixture> = tubes.iter().map(|tube| Mixture::neat(*tube)).collect();
+    for (at, one) in tubes.iter().enumerate() {
+        for other in &tubes[at + 1..] {
+            colours.extend(RATIOS.map(|(a, b)| Mixture::of(&[(*one, a), (*other, b)])));
+        }
+    }
+    let tints = colours.iter().flat_map(|colour| {
+        let total = colour.total();
+        WHITES.map(|parts| {
+            let tint = study::Part { tube: white, parts: parts * total };
+            Mixture::new(colour.parts().iter().copied().chain([tint]))
+        })
+    });
+    tints.filter_map(|mixture| prior.spectrum(&mixture)).collect()
 }

@@ -245,6 +245,7 @@ impl SheetFile {
             height_mm: self.height_mm,
             marks: marks.collect(),
             cells: cells.collect(),
+            mixtures: Vec::new(),
         }
     }
 }

@@ -5,18 +5,18 @@ use std::fs;
 use std::process::Command;
 
 use colour::{Conditions, Lab, ciede2000};
-use formats::sheet::SheetFile;
+use formats::sheet::{SheetFile, expect};
 use instruments::simulated::picture::{
     PaintedSheet, PaintedSquare, PictureDevice, PictureFault, PrintedPage, Shot, take,
 };
-use instruments::simulated::{MixingTable, SimulatedMeter};
+use instruments::simulated::{MixingTable, SimulatedMeter, tubes_alone};
 use instruments::{Meter as _, Specimen};
 use picture::{Known, PictureReading, Raster, read};
 use plan::prior::Prior;
 use plan::steps::Steps;
 use plan::{Chart, Design, Naming, Plan, StepChoice, Supply, Tests, Thinning};
 use sheet::{LAYOUT, Paper, Sheet, SheetCode, lay_out};
-use study::{Backing, FilmKind, State, TubeLabel, TubeRef};
+use study::{Backing, FilmKind, State, Study, TubeLabel, TubeRef};
 
 pub const CONDITIONS: Conditions = Conditions::D65_10;
 const DPI: &str = "300";
@@ -38,6 +38,9 @@ pub struct Bench {
     specimens: Vec<Specimen>,
     page: PrintedPage,
     meter: SimulatedMeter,
+    /// An earlier trial of the tubes alone, which tells their K and S.
+    earlier: Option<Study>,
+    tubes: Vec<TubeLabel>,
 }
 
 impl Bench {
@@ -107,7 +110,14 @@ impl Bench {
         });
         let page = drawn(&formats::sheet::pdf(&[sheet.drawing("Pictures", &code)]).expect("a PDF"));
         let meter = SimulatedMeter::new(paint, MixingTable::default());
-        Self { specimens: specimens.collect(), file, page, meter }
+        let specimens = specimens.collect();
+        Self { specimens, file, page, meter, earlier: None, tubes: naming.tubes }
+    }
+
+    /// K and S of all tubes are known from an earlier trial.
+    pub fn with_k_and_s(mut self) -> Self {
+        self.earlier = Some(tubes_alone(&mut self.meter, &self.tubes).expect("a trial"));
+        self
     }
 
     fn backing(&self, backing: Backing) -> colour::Reflectance {
@@ -159,12 +169,16 @@ impl Bench {
         let known = anchors.iter().map(|number| {
             let specimen = self.specimens.iter().find(|it| it.swatch == u64::from(*number));
             let read = self.meter.read(specimen.expect("a square")).expect("a reading");
-            (*number, Known { lab: Lab::from_reflectance(&read, CONDITIONS), sigma })
+            let lab = Lab::from_reflectance(&read, CONDITIONS);
+            (*number, Known { lab, sigma, spectrum: Some(read) })
         });
         let mut target = self.file.target(&known.collect());
         let truth = self.truth();
         for cell in &mut target.cells {
             cell.expected = truth.get(&cell.number).copied();
+        }
+        if let Some(study) = &self.earlier {
+            expect(&mut target, &self.file, study);
         }
         let raster = Raster::new(shot.width, shot.height, shot.rgb.clone()).expect("a picture");
         read(&raster, &target, CONDITIONS)
