@@ -292,3 +292,25 @@ async fn the_sheets_come_as_pages_svg_and_pdf() {
         assert_eq!(site.get(missing).await.status, StatusCode::NOT_FOUND, "{missing}");
     }
 }
+
+/// A sheet as JSON tells whoever reads a picture of it where every square lies and what it holds.
+#[tokio::test]
+async fn a_sheet_is_told_to_whoever_reads_its_picture() {
+    let site = Site::with_trial().await;
+    let answer = site.get("/trials/1/sheets/1.json").await;
+    assert_eq!(answer.status, StatusCode::OK, "{}", answer.text);
+    let sheet = formats::sheet::SheetFile::read(answer.text.as_bytes()).expect("a sheet");
+    let code: sheet::SheetCode = sheet.code.parse().expect("a code");
+    assert_eq!((code.trial, code.sheet, sheet.marks.len()), (1, 1, 4));
+    assert!(sheet.anchors.iter().all(|number| sheet.cells.iter().any(|it| it.number == *number)));
+    let tint = sheet.cells.iter().find(|cell| cell.tubes.len() == 1 && cell.white_parts > 0.0);
+    let tint = tint.expect("a tint");
+    assert!(!tint.tubes[0].tube.is_empty() && tint.label.contains("white 1 : "), "{tint:?}");
+    assert!(sheet.white.is_some_and(|white| white.code == "PW6"));
+    let page = site.get("/trials/1/sheets").await.text;
+    assert!(page.contains("/trials/1/sheets/1.json"));
+    for nothing in ["0.json", "99.json", "1.png", "x.json", "1"] {
+        let status = site.get(&format!("/trials/1/sheets/{nothing}")).await.status;
+        assert_eq!(status, StatusCode::NOT_FOUND, "{nothing}");
+    }
+}
