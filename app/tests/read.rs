@@ -203,15 +203,17 @@ fn what_cannot_be_read_is_said_with_what_to_do() {
     );
     fs::write(desk.at("not.png"), b"no picture").expect("written");
     fs::write(desk.at("not.json"), b"{\"format\":\"upright-swatch sheet 9\"}").expect("written");
-    let bad = fs::read_to_string(desk.at("1.json"))
-        .expect("a sheet")
-        .replace("\"width_mm\":297.0", "\"width_mm\":-3.0");
+    let sheet = fs::read_to_string(desk.at("1.json")).expect("a sheet");
+    let bad = sheet.replace("\"width_mm\":297.0", "\"width_mm\":-3.0");
     fs::write(desk.at("bad.json"), bad).expect("written");
+    let marks = sheet.replace("\"tag\":3", "\"tag\":2");
+    fs::write(desk.at("marks.json"), marks).expect("written");
     for (arguments, said) in [
         (["read", "not.png", "--sheet", "1.json"], "not.png: this is no PNG, JPEG or TIFF picture"),
         (["read", "missing.png", "--sheet", "1.json"], "missing.png: cannot be opened"),
         (["read", "other.png", "--sheet", "not.json"], "not.json: this is no sheet file"),
         (["read", "other.png", "--sheet", "bad.json"], "width_mm is -3; write 20 to 2000 mm"),
+        (["read", "other.png", "--sheet", "marks.json"], "there are four, 0 to 3, each once"),
     ] {
         let output = desk.run(&arguments);
         let message = String::from_utf8_lossy(&output.stderr).into_owned();

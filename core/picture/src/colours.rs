@@ -12,6 +12,7 @@ use crate::flag::{self, Flag};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
 use crate::read::{CalibrationTold, CellReading, CellRefusal, PictureReading, Status};
+use crate::refusal::Refusal;
 use crate::target::{Known, Target, TargetCell};
 
 /// Half-width of a colour that no anchor stands behind, ΔE00 (found by simulation).
@@ -56,6 +57,11 @@ impl View<'_> {
     pub fn colours(&self, reading: &mut PictureReading) {
         let seen: Vec<Option<Seen<'_>>> =
             self.target.cells.iter().map(|cell| self.seen(cell)).collect();
+        let painted = || seen.iter().flatten().filter(|seen| seen.cell.is_paint());
+        if painted().count() > 2 && painted().all(|seen| is_grey(seen.look.v)) {
+            reading.refused.push(Refusal::NoColour);
+            return;
+        }
         let fit = self.fit(&seen);
         let Fit { bend, calibration, .. } = &fit;
         let paper = calibration.told(&bare_paper()).lab;
@@ -203,6 +209,12 @@ fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
     for cell in cells.iter_mut().filter(|cell| pair.contains(&cell.number)) {
         cell.flags.push(Flag::Swapped);
     }
+}
+
+/// All channels are the same, or nearly so: a JPEG of a grey picture is off by a code here and there.
+fn is_grey(v: [f64; 3]) -> bool {
+    let of = |pick: fn(f64, f64) -> f64| v.into_iter().reduce(pick).unwrap_or_default();
+    code_of(of(f64::max) - of(f64::min)) < 1.5
 }
 
 /// A calibration with what it was made from.

@@ -158,7 +158,9 @@ pub fn read(picture: &Raster, target: &Target, conditions: Conditions) -> Pictur
     reading.refused.extend(of_camera(&fitted, target, (&missing, marks.edge_px)));
     let camera = fitted.camera;
     reading.code = read_code(picture, target, &camera);
-    if let Some(found) = reading.code.as_ref().filter(|found| **found != target.code) {
+    if let Some(found) =
+        reading.code.as_ref().filter(|found| !target.code.is_empty() && **found != target.code)
+    {
         let (found, wanted) = (found.clone(), target.code.clone());
         reading.refused.push(Refusal::OtherSheet { found, wanted });
     }

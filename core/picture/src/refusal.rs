@@ -34,6 +34,8 @@ pub enum Refusal {
     Uneven(f64),
     /// Too little bare paper can be seen.
     NoPaper,
+    /// It was taken in grey.
+    NoColour,
 }
 
 const CORNERS: [&str; 4] = ["top left", "top right", "bottom right", "bottom left"];
@@ -91,6 +93,9 @@ impl fmt::Display for Refusal {
                 "the light is {times:.1} times as strong in one place as in another: no hand, no \
                  shadow, and the lamp farther away"
             ),
+            Self::NoColour => {
+                f.write_str("the picture holds no colour: scan in colour, and not in grey or as text")
+            }
             Self::NoPaper => f.write_str("too little bare paper can be seen beside the squares"),
         }
     }

@@ -104,7 +104,8 @@ pub fn read(bytes: &[u8]) -> Result<PictureFile, PictureError> {
     if width < LEAST_SIDE || height < LEAST_SIDE {
         return Err(PictureError::TooSmall(width, height));
     }
-    if decoder.original_color_type() == ExtendedColorType::Cmyk8 {
+    let printing = decoder.original_color_type() == ExtendedColorType::Cmyk8;
+    if printing || format == ImageFormat::Jpeg && components(bytes) == Some(4) {
         return Err(PictureError::Cmyk);
     }
     if format == ImageFormat::Jpeg && !has_end(bytes) {
@@ -219,6 +220,23 @@ pub fn write(
     };
     done.map_err(|error| broken(&error))?;
     Ok(bytes)
+}
+
+/// How many components the frame of a JPEG has (ISO/IEC 10918-1, B.2.2).
+fn components(bytes: &[u8]) -> Option<u8> {
+    let mut at = 2;
+    loop {
+        let [mark, kind] = [*bytes.get(at)?, *bytes.get(at + 1)?];
+        if mark != 0xff {
+            return None;
+        }
+        let is_frame = (0xc0..=0xcf).contains(&kind) && ![0xc4, 0xc8, 0xcc].contains(&kind);
+        if is_frame {
+            return bytes.get(at + 9).copied();
+        }
+        let length = u16::from_be_bytes([*bytes.get(at + 2)?, *bytes.get(at + 3)?]);
+        at += 2 + usize::from(length);
+    }
 }
 
 /// A JPEG's end stands after the beginning of its last scan (ISO/IEC 10918-1).

@@ -209,6 +209,18 @@ impl SheetFile {
                 );
             }
         }
+        let mut tags: Vec<usize> = self.marks.iter().map(|mark| mark.tag).collect();
+        tags.sort_unstable();
+        if tags != [0, 1, 2, 3] {
+            let count = self.marks.len() as f64;
+            return wrong("the number of marks".into(), count, "there are four, 0 to 3, each once");
+        }
+        let mut numbers: Vec<u32> = self.cells.iter().map(|cell| cell.number).collect();
+        numbers.sort_unstable();
+        if let Some(twice) = numbers.windows(2).find(|pair| pair[0] == pair[1]) {
+            let number = f64::from(twice[0]);
+            return wrong("a cell's number".into(), number, "it stands there twice");
+        }
         if let Some(mark) =
             self.marks.iter().find(|mark| mark.tag > 3 || !(0.5..=200.0).contains(&mark.side))
         {

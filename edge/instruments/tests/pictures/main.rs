@@ -81,6 +81,13 @@ fn faults_are_found_where_they_are() {
         matches!(&refused(phone, PictureFault::CornerMissing)[..], [Refusal::MarksMissing(which)] if which == &[2])
     );
     assert!(!refused(phone, PictureFault::Blur).is_empty());
+    // A scan in grey would be told by its pigments alone.
+    let mut bench = Bench::new(2, 4);
+    let mut grey = bench.photograph(PictureDevice::LineScanner, &[], 4);
+    for pixel in grey.rgb.chunks_exact_mut(3) {
+        pixel.fill(pixel[1]);
+    }
+    assert_eq!(bench.read(&grey, &bench.anchors(20), 0.15).refused, [Refusal::NoColour]);
     // A scan lies flat: three marks are enough.
     assert_eq!(refused(PictureDevice::LineScanner, PictureFault::CornerMissing), []);
 }
