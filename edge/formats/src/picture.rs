@@ -92,6 +92,10 @@ pub fn read(bytes: &[u8]) -> Result<PictureFile, PictureError> {
         .format()
         .filter(|it| matches!(it, ImageFormat::Png | ImageFormat::Jpeg | ImageFormat::Tiff));
     let format = format.ok_or(PictureError::OtherFormat)?;
+    // The library turns them into RGB of its own making, and tells nobody.
+    if format == ImageFormat::Jpeg && components(bytes) == Some(4) {
+        return Err(PictureError::Cmyk);
+    }
     let mut limits = Limits::no_limits();
     limits.max_alloc = Some(HEADER_BYTES);
     reader.limits(limits);
@@ -104,8 +108,7 @@ pub fn read(bytes: &[u8]) -> Result<PictureFile, PictureError> {
     if width < LEAST_SIDE || height < LEAST_SIDE {
         return Err(PictureError::TooSmall(width, height));
     }
-    let printing = decoder.original_color_type() == ExtendedColorType::Cmyk8;
-    if printing || format == ImageFormat::Jpeg && components(bytes) == Some(4) {
+    if decoder.original_color_type() == ExtendedColorType::Cmyk8 {
         return Err(PictureError::Cmyk);
     }
     if format == ImageFormat::Jpeg && !has_end(bytes) {
