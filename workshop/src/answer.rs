@@ -10,7 +10,7 @@ use study::numbers::number;
 use crate::alone::{nearest, thick_and_thin, warm_or_cool};
 use crate::analysed::AnalysedTrial;
 use crate::eye::StrengthByEye;
-use crate::matrix::{ChartStep, Matrix, PairCell, PairWord, SaidBy};
+use crate::matrix::{ChartStep, GREY, Matrix, PairCell, PairWord, SaidBy};
 use crate::surprise::surprise;
 use crate::told::Answer;
 
@@ -18,8 +18,6 @@ use crate::told::Answer;
 pub const WANTED_HUES: [(&str, f64); 3] = [("orange", 60.0), ("green", 150.0), ("violet", 315.0)];
 /// What lies within this of a wanted hue is called by it, degrees.
 const OF_HUE: f64 = 35.0;
-/// Mixtures below this C* are greys (ours).
-pub(crate) const GREY: f64 = 10.0;
 
 /// A mixture of two tubes, with how vivid it is.
 #[derive(Debug, Clone, Copy)]

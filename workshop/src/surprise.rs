@@ -10,8 +10,7 @@ use study::numbers::number;
 use study::{CLOSE, Mixture, Part, SwatchColour, TubeRef};
 
 use crate::analysed::AnalysedTrial;
-use crate::answer::GREY;
-use crate::matrix::{ChartStep, Matrix, PairCell, Pale, SaidBy, Shown, ShownColour, as_word};
+use crate::matrix::{ChartStep, GREY, Matrix, PairCell, Pale, SaidBy, Shown, ShownColour, as_word};
 use crate::reach::reach_of;
 use crate::told::Answer;
 

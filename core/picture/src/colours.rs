@@ -11,9 +11,9 @@ use crate::cell::{CellLook, code_of};
 use crate::flag::{self, Flag};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
-use crate::read::{CalibrationTold, CellReading, CellRefusal, PictureReading, Status};
 use crate::refusal::Refusal;
 use crate::target::{Known, Target, TargetCell};
+use crate::told::{CalibrationTold, CellReading, CellRefusal, PictureReading, Status};
 
 /// Half-width of a colour that no anchor stands behind, ΔE00 (found by simulation).
 const UNCALIBRATED: f64 = 9.0;

@@ -1,111 +1,18 @@
 //! A picture to readings.
 
-use std::fmt;
-
-use colour::{Conditions, Lab};
+use colour::Conditions;
 
 use crate::calibrate::Under;
 use crate::camera::{Camera, Fitted};
 use crate::cell::code_of;
 use crate::code::read_code;
 use crate::colours::View;
-use crate::flag::Flag;
 use crate::marks::{FoundMark, find_marks};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
 use crate::refusal::Refusal;
-use crate::target::{Target, TargetCell};
-
-/// What a picture told.
-#[derive(Debug, Clone, PartialEq)]
-pub struct PictureReading {
-    /// Every square of the target, in its order.
-    pub cells: Vec<CellReading>,
-    /// How colours came to be; `None` where the picture is refused.
-    pub calibration: Option<CalibrationTold>,
-    /// Why it cannot be read; empty where it can.
-    pub refused: Vec<Refusal>,
-    /// What the sheet's code says, where it could be read.
-    pub code: Option<String>,
-    /// Where the paper lies, where that could be told.
-    pub camera: Option<Camera>,
-    /// It was scanned, and not photographed.
-    pub is_scan: bool,
-}
-
-/// How colours came to be.
-#[derive(Debug, Clone, PartialEq)]
-pub struct CalibrationTold {
-    /// Squares whose colour was known.
-    pub anchors: usize,
-    /// There were enough of them.
-    pub is_calibrated: bool,
-    /// Median ΔE00 of anchors that were left out; `None` without calibration.
-    pub leave_one_out: Option<f64>,
-}
-
-/// One square.
-#[derive(Debug, Clone, PartialEq)]
-pub struct CellReading {
-    /// Its number.
-    pub number: u32,
-    /// Whether it was read.
-    pub status: Status,
-    /// Its colour, where it was read.
-    pub lab: Option<Lab>,
-    /// Half-width of the 95 % interval, ΔE00.
-    pub u: Option<f64>,
-    /// Every tube in it has an anchor of its own.
-    pub is_anchored: bool,
-    /// Its middle in pixels from the picture's top left corner.
-    pub px: Option<[f64; 2]>,
-    /// What needs a look.
-    pub flags: Vec<Flag>,
-    /// Why it has no colour, where the picture itself could be read.
-    pub why: Option<CellRefusal>,
-}
-
-/// Why a square has no colour.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum CellRefusal {
-    /// It lies outside the picture.
-    Outside,
-    /// A channel is at its end: the colour lies outside what the device records.
-    Clipped,
-    /// The light beside it is not even.
-    Shaded,
-}
-
-impl fmt::Display for CellRefusal {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(match self {
-            Self::Outside => "not in the picture",
-            Self::Clipped => "outside what this device records",
-            Self::Shaded => "in a shadow or a mirrored light",
-        })
-    }
-}
-
-/// Whether a square was read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Status {
-    /// It has a colour.
-    Read,
-    /// It looks like bare paper.
-    Empty,
-    /// Its colour cannot be told.
-    Refused,
-}
-
-impl fmt::Display for Status {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(match self {
-            Self::Read => "read",
-            Self::Empty => "empty",
-            Self::Refused => "refused",
-        })
-    }
-}
+use crate::target::Target;
+use crate::told::{CellReading, PictureReading};
 
 /// Pixels to a millimetre, at least.
 const COARSEST: f64 = 4.0;
@@ -222,19 +129,4 @@ fn of_paper(paper: &PaperLight, target: &Target) -> Vec<Refusal> {
         refused.push(Refusal::Uneven(range));
     }
     refused
-}
-
-impl CellReading {
-    fn refused(cell: &TargetCell) -> Self {
-        Self {
-            number: cell.number,
-            status: Status::Refused,
-            lab: None,
-            u: None,
-            is_anchored: false,
-            px: None,
-            flags: Vec::new(),
-            why: None,
-        }
-    }
 }

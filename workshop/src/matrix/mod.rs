@@ -19,7 +19,7 @@ use squares::Squares;
 pub use squares::{Shown, ShownColour};
 use study::{Mixture, TubeRef};
 pub use third::{Rising, ThirdRow, ThirdStep};
-pub(crate) use word::as_word;
+pub(crate) use word::{GREY, as_word};
 pub use word::{PairWord, SaidBy};
 
 use crate::analysed::AnalysedTrial;

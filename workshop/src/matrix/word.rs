@@ -8,6 +8,9 @@ use super::squares::{Shown, ShownColour};
 use super::{ChartStep, Pale};
 use crate::analysed::AnalysedTrial;
 
+/// Mixtures below this C* are greys (ours).
+pub(crate) const GREY: f64 = 10.0;
+
 /// A word for a pair.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct PairWord {

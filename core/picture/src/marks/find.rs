@@ -4,7 +4,7 @@ use sheet::corner_marks;
 
 use super::refine::refine;
 use super::{FoundMark, FoundMarks};
-use crate::camera::square_to;
+use crate::homography::square_to;
 use crate::raster::Raster;
 
 /// The longer side of the small picture, pixels.
