@@ -10,7 +10,7 @@ use clap::Args;
 use colour::Conditions;
 use formats::readings::ReadingsFile;
 use formats::sheet::{SheetFile, expect, known_colours};
-use picture::{CellReading, PictureReading};
+use picture::{CellReading, ContrastEstimate, PictureReading};
 
 use crate::output::{BAD_INPUT, Format, print};
 
@@ -62,11 +62,16 @@ fn report(options: &Options) -> Result<String, String> {
     let file = formats::picture::read(&load(&options.picture)?)
         .map_err(|error| format!("{name}: {error}"))?;
     let reading = picture::read(&file.raster, &target, conditions);
+    let estimates = picture::contrast_ratios(&target, &reading, conditions);
     match options.format {
-        Format::Table => Ok(table(&reading, &sheet, conditions)),
-        Format::Json => serde_json::to_string_pretty(&formats::picture::to_json(&reading, &file))
-            .map(|json| json + "\n")
-            .map_err(|error| format!("{name}: what was read cannot be written as JSON: {error}")),
+        Format::Table => Ok(table(&reading, &estimates, &sheet, conditions)),
+        Format::Json => {
+            serde_json::to_string_pretty(&formats::picture::to_json(&reading, &estimates, &file))
+                .map(|json| json + "\n")
+                .map_err(|error| {
+                    format!("{name}: what was read cannot be written as JSON: {error}")
+                })
+        }
     }
 }
 
@@ -93,7 +98,12 @@ fn load(path: &Path) -> Result<Vec<u8>, String> {
     fs::read(path).map_err(cannot)
 }
 
-fn table(reading: &PictureReading, sheet: &SheetFile, conditions: Conditions) -> String {
+fn table(
+    reading: &PictureReading,
+    estimates: &[ContrastEstimate],
+    sheet: &SheetFile,
+    conditions: Conditions,
+) -> String {
     let mut out = String::new();
     // Writing to a string cannot fail.
     for reason in &reading.refused {
@@ -121,6 +131,17 @@ fn table(reading: &PictureReading, sheet: &SheetFile, conditions: Conditions) ->
         for (cell, entry) in reading.cells.iter().zip(&sheet.cells) {
             let _ = writeln!(out, "{}", line(cell, &entry.label));
         }
+    }
+    if !estimates.is_empty() {
+        let _ = writeln!(out, "Contrast ratios, estimated from this picture:");
+    }
+    for ContrastEstimate { over_black, over_light, ratio, half_width } in estimates {
+        let label = sheet.cells.iter().find(|cell| cell.number == *over_black);
+        let label = label.map_or("", |cell| cell.label.as_str());
+        let _ = writeln!(
+            out,
+            "{ratio:>6.0} ± {half_width:.0}  squares {over_black} and {over_light}, {label}"
+        );
     }
     out
 }

@@ -182,6 +182,20 @@ fn a_scan_and_a_photo_become_colours_with_intervals() {
         off.sort_by(|one, other| one.0.total_cmp(&other.0));
         assert!(off[off.len() / 2].0 < 2.5, "{out}: {off:?}");
     }
+    // The same film over black and over white: an estimate of its own, and no reading.
+    let told = desk.read("scan.png", &["--anchors", text(&anchors)]);
+    let ratios = told["estimates"]["contrast_ratios"].as_array().expect("a list").clone();
+    assert!(!ratios.is_empty(), "{told}");
+    for estimate in ratios {
+        let mut luminance = |key: &str| {
+            let number = estimate[key].as_u64().expect("a number") as usize;
+            let swatch = desk.swatches[number - 1].clone();
+            desk.colour(&swatch).to_xyz(Conditions::D65_10).y
+        };
+        let truth = 100.0 * luminance("over_black") / luminance("over_light");
+        let off = (estimate["ratio"].as_f64().expect("a ratio") - truth).abs();
+        assert!(off <= estimate["half_width"].as_f64().expect("a width"), "{estimate}, {truth}");
+    }
     // Without anchors: a guess, and said so.
     let told = desk.read("scan.png", &[]);
     assert_eq!(told["calibration"]["method"], "uncalibrated");

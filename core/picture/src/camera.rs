@@ -35,7 +35,7 @@ const SPREAD_MM: f64 = 0.05;
 /// A corner is found to this, pixels.
 const CORNER_PX: f64 = 0.06;
 /// A scan is a picture whose corners lie this near to an affine one, as a share of the paper's width.
-const FLAT: f64 = 4e-4;
+const FLAT: f64 = 2e-4;
 
 impl Camera {
     /// Pixels of a place on the paper in mm, from the picture's top left corner.

@@ -75,6 +75,8 @@ impl View<'_> {
             };
             told.why = seen.why;
             told.flags = flag::of_look(&seen.look, grain, self.per_mm(seen.cell));
+            let is_fine = self.per_mm(seen.cell) >= flag::FINE;
+            told.grain = is_fine.then(|| (seen.look.grain - grain).max(0.0));
             let sample = sample(seen, *bend);
             let colour = calibration.told(&sample);
             roughly.push((seen.cell, colour.lab));

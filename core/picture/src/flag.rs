@@ -44,7 +44,7 @@ const GLINT: f64 = 0.08;
 /// Spread of its lines' means, L* (ours).
 const STREAKS: f64 = 1.2;
 /// Pixels to a millimetre below which grain cannot be seen.
-const FINE: f64 = 6.0;
+pub(crate) const FINE: f64 = 6.0;
 
 /// What a square's own pixels tell; `paper_grain` is what bare paper has.
 pub(crate) fn of_look(look: &CellLook, paper_grain: f64, per_mm: f64) -> Vec<Flag> {

@@ -40,6 +40,10 @@ pub struct TargetCell {
     pub number: u32,
     /// It is printed black under the paint, 2 mm beyond the square on both sides.
     pub on_black: bool,
+    /// It lies on something white.
+    pub on_white: bool,
+    /// The same number for the same mixture, equally thick, whatever lies under it.
+    pub film: usize,
     /// Left.
     pub x_mm: f64,
     /// Top.

@@ -54,6 +54,8 @@ pub struct CellReading {
     pub px: Option<[f64; 2]>,
     /// What needs a look.
     pub flags: Vec<Flag>,
+    /// Spread of L* between 0.3 and 1.2 mm beyond bare paper's, 0 or more; `None` where pixels are too coarse.
+    pub grain: Option<f64>,
     /// Why it has no colour, where the picture itself could be read.
     pub why: Option<CellRefusal>,
 }
@@ -110,6 +112,7 @@ impl CellReading {
             is_anchored: false,
             px: None,
             flags: Vec::new(),
+            grain: None,
             why: None,
         }
     }

@@ -3,7 +3,7 @@
 use std::fmt;
 use std::io::Cursor;
 
-use ::picture::{CellReading, Flag, PictureReading, Raster, Refusal};
+use ::picture::{CellReading, ContrastEstimate, Flag, PictureReading, Raster, Refusal};
 use image::codecs::jpeg::JpegEncoder;
 use image::codecs::png::{CompressionType, FilterType, PngEncoder};
 use image::metadata::Orientation;
@@ -169,7 +169,11 @@ pub fn grey(bytes: &[u8]) -> Result<(usize, usize, Vec<u8>), PictureError> {
 
 /// What a picture told, for other programs.
 #[must_use]
-pub fn to_json(reading: &PictureReading, file: &PictureFile) -> Value {
+pub fn to_json(
+    reading: &PictureReading,
+    estimates: &[ContrastEstimate],
+    file: &PictureFile,
+) -> Value {
     let rounded = |value: f64| (value * 100.0).round() / 100.0;
     let cell = |cell: &CellReading| {
         let [l, a, b] = cell.lab.map_or([None; 3], |lab| lab.axes().map(|it| Some(rounded(it))));
@@ -180,6 +184,7 @@ pub fn to_json(reading: &PictureReading, file: &PictureFile) -> Value {
             "L": l, "a": a, "b": b,
             "U": cell.u.map(rounded),
             "px": px.map(|it| it[0]), "py": px.map(|it| it[1]),
+            "grain": cell.grain.map(rounded),
             "flags": cell.flags.iter().map(Flag::to_string).collect::<Vec<_>>(),
         })
     };
@@ -194,6 +199,14 @@ pub fn to_json(reading: &PictureReading, file: &PictureFile) -> Value {
     json!({
         "cells": reading.cells.iter().map(cell).collect::<Vec<_>>(),
         "calibration": calibration,
+        "estimates": {
+            "contrast_ratios": estimates.iter().map(|it| json!({
+                "over_black": it.over_black,
+                "over_light": it.over_light,
+                "ratio": rounded(it.ratio),
+                "half_width": it.half_width,
+            })).collect::<Vec<_>>(),
+        },
         "refused": if reasons.is_empty() { Value::Null } else { reasons.into() },
     })
 }

@@ -242,6 +242,8 @@ impl SheetFile {
         let cells = self.cells.iter().map(|cell| TargetCell {
             number: cell.number,
             on_black: cell.backing == Backing::Black.to_string(),
+            on_white: cell.backing == Backing::White.to_string(),
+            film: self.cells.iter().position(|it| it.is_same_film(cell)).unwrap_or_default(),
             x_mm: cell.x,
             y_mm: cell.y,
             side_mm: cell.side,
@@ -263,6 +265,11 @@ impl SheetFile {
 }
 
 impl CellEntry {
+    fn is_same_film(&self, other: &Self) -> bool {
+        let parts = |cell: &Self| (cell.tubes.clone(), cell.white_parts, cell.thin);
+        parts(self) == parts(other)
+    }
+
     /// How thick it is.
     #[must_use]
     pub fn film(&self) -> FilmKind {

@@ -33,6 +33,23 @@ fn colours_hold_over_devices_that_the_reader_does_not_know() {
     assert!(tally.cells > 200);
 }
 
+/// Where K and S of all tubes are known from an earlier trial, their mixtures train the map, and colours come nearer.
+#[test]
+fn known_tubes_bring_colours_nearer() {
+    let (mut plain, mut trained) = (Tally::default(), Tally::default());
+    for seed in 0..3 {
+        for (tally, spectral) in [(&mut plain, false), (&mut trained, true)] {
+            let bench = Bench::new(seed, 9);
+            let mut bench = if spectral { bench.with_k_and_s() } else { bench };
+            let shot = bench.photograph(PictureDevice::LampScanner, &[], seed);
+            let (reading, anchors) = bench.read_by(&shot, 24, 0.15);
+            tally.add(&bench, &reading, &shot, &anchors);
+        }
+    }
+    let [plain, trained] = [plain, trained].map(|tally| tally.misses([0.5, 0.95]));
+    assert!(trained[0] < plain[0] && trained[1] < plain[1], "{trained:?} {plain:?}");
+}
+
 /// Without anchors colours are a guess, said so, and like is still told from like.
 #[test]
 fn without_anchors_only_differences_hold() {
