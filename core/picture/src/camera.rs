@@ -26,6 +26,8 @@ pub struct Fitted {
     pub residual_px: f64,
     /// The paper lies so flat and straight that it was scanned.
     pub is_scan: bool,
+    /// How much farther out every edge of a mark lies than it was printed, mm.
+    pub spread_mm: f64,
 }
 
 /// Prior of the lens: k1 is 0, give or take this.
@@ -36,6 +38,12 @@ const SPREAD_MM: f64 = 0.05;
 const CORNER_PX: f64 = 0.06;
 /// A scan is a picture whose corners lie this near to an affine one, as a share of the paper's width.
 const FLAT: f64 = 2e-4;
+
+/// A corner is wrong where it lies this many times the median off, and so many pixels.
+const WRONG_TIMES: f64 = 4.0;
+const WRONG_PX: f64 = 0.8;
+/// Corners that are kept at least.
+const LEAST_CORNERS: usize = 10;
 
 impl Camera {
     /// Pixels of a place on the paper in mm, from the picture's top left corner.
@@ -68,21 +76,56 @@ impl Camera {
     /// From the marks that were found; `None` with fewer than two, or where they lie in one line.
     #[must_use]
     pub fn fit(target: &Target, found: &[FoundMark], size: [usize; 2]) -> Option<Fitted> {
-        let points = points(target, found);
+        let all = points(target, found);
+        let first = Self::through(target, &all, size)?;
+        // A corner that lies far off the others' view was found wrongly.
+        let off = first.off_px(&all);
+        let limit = WRONG_TIMES * median(off.clone())?;
+        let kept: Vec<Point> = all
+            .into_iter()
+            .zip(&off)
+            .filter(|(_, off)| **off <= limit.max(WRONG_PX))
+            .map(|(point, _)| point)
+            .collect();
+        if kept.len() == off.len() || kept.len() < LEAST_CORNERS {
+            return Some(first);
+        }
+        Self::through(target, &kept, size)
+    }
+
+    fn through(target: &Target, points: &[Point], size: [usize; 2]) -> Option<Fitted> {
         let [width, height] = size.map(|side| side as f64);
         let (centre, scale) = ([width / 2.0, height / 2.0], width.hypot(height) / 2.0);
-        let affine = affine_residual(&points)?;
+        let affine = affine_residual(points)?;
         let is_scan = affine < FLAT * target.width_mm;
         let unit = points
             .iter()
             .map(|point| (point.mm, [0, 1].map(|axis| (point.px[axis] - centre[axis]) / scale)));
         let homography = homography(&unit.collect::<Vec<_>>())?;
         let start = Camera { homography, centre, scale, k1: 0.0 };
-        let problem = Problem::new(points, start, !is_scan);
+        let problem = Problem::new(points.to_vec(), start, !is_scan);
         let (problem, _) = LevenbergMarquardt::new().minimize(problem);
         let (camera, residual_px) = (problem.camera(), problem.residual_px());
-        residual_px.is_finite().then_some(Fitted { camera, residual_px, is_scan })
+        let spread_mm = problem.unknown[9];
+        residual_px.is_finite().then_some(Fitted { camera, residual_px, is_scan, spread_mm })
     }
+}
+
+impl Fitted {
+    /// How far each corner lies from where it should, pixels.
+    fn off_px(&self, points: &[Point]) -> Vec<f64> {
+        let off = |point: &Point| {
+            let mm = [0, 1].map(|axis| point.mm[axis] + self.spread_mm * point.out[axis]);
+            let px = self.camera.to_pixels(mm);
+            (px[0] - point.px[0]).hypot(px[1] - point.px[1])
+        };
+        points.iter().map(off).collect()
+    }
+}
+
+fn median(mut values: Vec<f64>) -> Option<f64> {
+    values.sort_by(f64::total_cmp);
+    values.get(values.len() / 2).copied()
 }
 
 /// A corner of a mark on the paper and in the picture.

@@ -17,8 +17,8 @@ const DARK: f64 = 0.8;
 const SIDES: [usize; 2] = [7, 220];
 /// Modules of 64 that may be read wrongly; any two marks differ in eleven or more.
 const WRONG: u32 = 4;
-/// Between rough corners, so many more may be.
-const DOUBTFUL: u32 = 18;
+/// Between rough corners so many may be, the paper around it included.
+const DOUBTFUL: u32 = 24;
 
 /// A small grey picture.
 struct Small {
@@ -238,6 +238,12 @@ fn read(picture: &Raster, corners: [[f64; 2]; 4]) -> Option<Candidate> {
     // Encoded, since a mark in the dark has its threshold there as well.
     let middle = (least * most).sqrt().max((least + most) / 4.0);
     let dark = light.map(|row| row.map(|value| value < middle));
+    // White paper lies all around a mark: an edge that was taken one module too far in is seen there.
+    let around = (0..8).flat_map(|at| {
+        let at = at as f64 + 0.5;
+        [[at, -0.5], [at, 8.5], [-0.5, at], [8.5, at]]
+    });
+    let not_white = around.filter(|at| picture.light(place(*at)) < middle).count() as u32;
     let mut best: Option<Candidate> = None;
     for (tag, mark) in corner_marks().iter().enumerate() {
         for mirrored in [false, true] {
@@ -251,7 +257,8 @@ fn read(picture: &Raster, corners: [[f64; 2]; 4]) -> Option<Candidate> {
                         }
                         dark[*row][*column] != mark[y][x]
                     })
-                    .count() as u32;
+                    .count() as u32
+                    + not_white;
                 if best.is_none_or(|known| wrong < known.wrong) {
                     best = Some(Candidate { tag, turns, wrong, is_mirrored: mirrored, corners });
                 }

@@ -8,11 +8,39 @@ const PROFILES: usize = 56;
 const REACH: f64 = 0.85;
 /// Steps of a profile in pixels.
 const STEP: f64 = 0.25;
+/// How far in from an edge a profile is used, in modules.
+const INSIDE: f64 = 0.6;
 /// The ends of an edge are left out, as a share of it.
 const ENDS: f64 = 0.07;
 
+/// A mark is so small that its opposite sides are as good as parallel: this far off, in modules, one corner is wrong.
+const SKEW: f64 = 0.12;
+
 /// The corners again, clockwise as they came; those of an edge that cannot be found stay as they are.
-pub(super) fn refine(picture: &Raster, mut corners: [[f64; 2]; 4]) -> [[f64; 2]; 4] {
+pub(super) fn refine(picture: &Raster, corners: [[f64; 2]; 4]) -> [[f64; 2]; 4] {
+    let first = by_edges(picture, corners);
+    if skew(&first) <= SKEW * module(&first) {
+        return first;
+    }
+    // One corner at a time from the other three, and all of them by their edges again.
+    let tried = (0..4).map(|at| {
+        let [before, after, across] = [3, 1, 2].map(|step| first[(at + step) % 4]);
+        let mut corners = first;
+        corners[at] = [0, 1].map(|axis| before[axis] + after[axis] - across[axis]);
+        by_edges(picture, corners)
+    });
+    let best = tried.chain([first]).min_by(|one, other| skew(one).total_cmp(&skew(other)));
+    best.unwrap_or(first)
+}
+
+/// How far four corners are from a parallelogram, pixels.
+fn skew(corners: &[[f64; 2]; 4]) -> f64 {
+    let off =
+        |axis: usize| corners[0][axis] - corners[1][axis] + corners[2][axis] - corners[3][axis];
+    off(0).hypot(off(1))
+}
+
+fn by_edges(picture: &Raster, mut corners: [[f64; 2]; 4]) -> [[f64; 2]; 4] {
     for _ in 0..3 {
         let edges: [Option<Line>; 4] =
             std::array::from_fn(|at| edge(picture, corners[at], corners[(at + 1) % 4]));
@@ -99,14 +127,30 @@ fn profiles(picture: &Raster, from: [f64; 2], to: [f64; 2]) -> Option<Vec<Profil
         let at = |far: f64| [0, 1].map(|axis| foot[axis] + far * out[axis]);
         let light: Vec<f64> =
             (0..steps).map(|it| picture.light(at((it as f64 + 0.5) * step - reach))).collect();
-        let fifth = (steps / 5).max(1);
-        let mean = |part: &[f64]| part.iter().sum::<f64>() / part.len() as f64;
-        let (dark, bright) = (mean(&light[..fifth]), mean(&light[steps - fifth..]));
-        let rise = bright - dark;
-        let light = light.iter().map(|value| (value - dark) / rise).collect();
-        (rise > 0.0).then(|| Profile { bright_end: at(reach), out, light, step, rise })
+        across(&light, length / 8.0 / step).map(|(light, rise)| Profile {
+            bright_end: at(reach),
+            out,
+            light,
+            step,
+            rise,
+        })
     });
     Some(all.collect())
+}
+
+/// A profile from its outermost edge outward and half a module inward, from dark to bright as 0 to 1, and how much
+/// lighter the bright side is: what lies farther in is another module's.
+fn across(light: &[f64], module: f64) -> Option<(Vec<f64>, f64)> {
+    let fifth = (light.len() / 5).max(1);
+    let mean = |part: &[f64]| part.iter().sum::<f64>() / part.len().max(1) as f64;
+    let bright = mean(&light[light.len() - fifth..]);
+    let darkest = light.iter().copied().fold(f64::INFINITY, f64::min);
+    let edge = light.iter().rposition(|value| *value < f64::midpoint(darkest, bright))?;
+    let from = edge.saturating_sub((INSIDE * module) as usize);
+    let dark = mean(&light[from..from + ((edge - from) / 3).max(1)]);
+    let rise = bright - dark;
+    let unit = light[from..].iter().map(|value| (value - dark) / rise).collect();
+    (rise > 0.0).then_some((unit, rise))
 }
 
 /// The edge from one corner to the next.
