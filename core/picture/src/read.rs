@@ -98,12 +98,15 @@ fn of_camera(
     let [least, _] = fitted.camera.pixels_per_mm(middle);
     let tilt = fitted.camera.tilt_degrees(middle);
     let mut refused = Vec::new();
+    if tilt > TILT {
+        // What else is wrong comes of it.
+        refused.push(Refusal::Oblique(tilt));
+        return refused;
+    }
     if !fitted.is_scan && !missing.is_empty() {
         refused.push(Refusal::MarksMissing(missing.to_vec()));
     }
-    if tilt > TILT {
-        refused.push(Refusal::Oblique(tilt));
-    } else if least < COARSEST {
+    if least < COARSEST {
         refused.push(Refusal::TooCoarse(least));
     }
     let edge_mm = edge_px.unwrap_or_default() / least;
