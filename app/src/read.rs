@@ -33,6 +33,9 @@ pub(crate) struct Options {
     format: Format,
 }
 
+const SIMULATED: &str = "Known squares were read by a simulated device: these colours show how the work goes, and say \
+                         nothing of any paint.\n";
+
 pub(crate) fn run(options: &Options) -> ExitCode {
     match report(options) {
         Ok(text) => print(&text),
@@ -62,16 +65,18 @@ fn report(options: &Options) -> Result<String, String> {
     let file = formats::picture::read(&load(&options.picture)?)
         .map_err(|error| format!("{name}: {error}"))?;
     let reading = picture::read(&file.raster, &target, conditions);
+    let simulated = study.readings.iter().any(|reading| reading.simulated);
     let estimates = picture::contrast_ratios(&target, &reading, conditions);
     match options.format {
-        Format::Table => Ok(table(&reading, &estimates, &sheet, conditions)),
-        Format::Json => {
-            serde_json::to_string_pretty(&formats::picture::to_json(&reading, &estimates, &file))
-                .map(|json| json + "\n")
-                .map_err(|error| {
-                    format!("{name}: what was read cannot be written as JSON: {error}")
-                })
+        Format::Table => {
+            let note = if simulated { SIMULATED } else { "" };
+            Ok(note.to_owned() + &table(&reading, &estimates, &sheet, conditions))
         }
+        Format::Json => serde_json::to_string_pretty(&formats::picture::to_json(
+            &reading, &estimates, &file, simulated,
+        ))
+        .map(|json| json + "\n")
+        .map_err(|error| format!("{name}: what was read cannot be written as JSON: {error}")),
     }
 }
 

@@ -131,14 +131,14 @@ impl Desk {
     fn anchors(&mut self, which: impl Fn(u32) -> bool) -> PathBuf {
         let mut text = String::from(
             "# upright-swatch readings 1\n# white: Workshop Titanium\n\
-             tube,maker,code,with,parts,with_parts,white_parts,state,backing,repeat,L,a,b,number\n",
+             tube,maker,code,with,parts,with_parts,white_parts,state,backing,repeat,L,a,b,number,simulated\n",
         );
         for swatch in self.swatches.clone() {
             if which(swatch.number.0) {
                 let Lab { l, a, b } = self.colour(&swatch);
                 // The number says which square it is, whatever stands in the other columns.
                 let backing = swatch.backing;
-                text += &format!(",,,,,,,dry,{backing},1,{l},{a},{b},{}\n", swatch.number);
+                text += &format!(",,,,,,,dry,{backing},1,{l},{a},{b},{},yes\n", swatch.number);
             }
         }
         let path = self.at("anchors.csv");
@@ -160,6 +160,7 @@ fn a_scan_and_a_photo_become_colours_with_intervals() {
         let told = desk.read(out, &["--anchors", text(&anchors)]);
         assert_eq!(told["refused"], Value::Null, "{told}");
         assert_eq!(told["calibration"]["method"], "calibrated");
+        assert_eq!(told["simulated"], true, "the meter is a made-up one");
         assert!(told["calibration"]["anchors"].as_u64() > Some(9), "{told}");
         assert!(told["calibration"]["loo"].as_f64() < Some(4.0));
         let mut off = Vec::new();

@@ -207,7 +207,7 @@ fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
             Some((cell.number, *read, expected))
         })
         .collect();
-    let pair = swapped(&told).unwrap_or_default();
+    let Some(pair) = swapped(&told) else { return };
     for cell in cells.iter_mut().filter(|cell| pair.contains(&cell.number)) {
         cell.flags.push(Flag::Swapped);
     }

@@ -3,7 +3,7 @@
 use colour::{Conditions, Lab};
 
 use crate::target::Target;
-use crate::told::PictureReading;
+use crate::told::{PictureReading, Status};
 
 /// A contrast ratio from the same film over black and over something light.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -34,7 +34,11 @@ pub fn contrast_ratios(
     let Some(told) = &reading.calibration else { return Vec::new() };
     let half_width = if told.is_calibrated { CALIBRATED } else { UNCALIBRATED };
     let luminance = |lab: Lab| lab.to_xyz(conditions).y;
-    let squares = || target.cells.iter().zip(&reading.cells).filter(|(cell, _)| !cell.is_bare);
+    // A square that was forgotten shows the paper, and no film.
+    let squares = || {
+        let all = target.cells.iter().zip(&reading.cells);
+        all.filter(|(cell, read)| !cell.is_bare && read.status == Status::Read)
+    };
     let light = |film: usize, is_white: bool| {
         let mut same = squares()
             .filter(|(cell, _)| cell.film == film && !cell.on_black && cell.on_white == is_white);

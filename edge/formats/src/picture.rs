@@ -167,12 +167,13 @@ pub fn grey(bytes: &[u8]) -> Result<(usize, usize, Vec<u8>), PictureError> {
     Ok((page.width() as usize, page.height() as usize, page.into_raw()))
 }
 
-/// What a picture told, for other programs.
+/// What a picture told, for other programs; `simulated` where a simulated device read squares that calibrate it.
 #[must_use]
 pub fn to_json(
     reading: &PictureReading,
     estimates: &[ContrastEstimate],
     file: &PictureFile,
+    simulated: bool,
 ) -> Value {
     let rounded = |value: f64| (value * 100.0).round() / 100.0;
     let cell = |cell: &CellReading| {
@@ -199,6 +200,7 @@ pub fn to_json(
     json!({
         "cells": reading.cells.iter().map(cell).collect::<Vec<_>>(),
         "calibration": calibration,
+        "simulated": simulated,
         "estimates": {
             "contrast_ratios": estimates.iter().map(|it| json!({
                 "over_black": it.over_black,
