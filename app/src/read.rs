@@ -33,7 +33,7 @@ pub(crate) struct Options {
     format: Format,
 }
 
-const SIMULATED: &str = "Known squares were read by a simulated device: these colours show how the work goes, and say \
+const SIMULATED: &str = "A simulated device drew the picture, or read its known squares: these colours show how the work goes, and say \
                          nothing of any paint.\n";
 
 pub(crate) fn run(options: &Options) -> ExitCode {
@@ -62,10 +62,11 @@ fn report(options: &Options) -> Result<String, String> {
     let study = anchors.map_or_else(|| no_study(conditions), |file| file.study);
     expect(&mut target, &sheet, &study);
     let name = options.picture.display();
-    let file = formats::picture::read(&load(&options.picture)?)
-        .map_err(|error| format!("{name}: {error}"))?;
+    let bytes = load(&options.picture)?;
+    let file = formats::picture::read(&bytes).map_err(|error| format!("{name}: {error}"))?;
     let reading = picture::read(&file.raster, &target, conditions);
-    let simulated = study.readings.iter().any(|reading| reading.simulated);
+    let simulated = formats::picture::is_drawn(&bytes)
+        || study.readings.iter().any(|reading| reading.simulated);
     let estimates = picture::contrast_ratios(&target, &reading, conditions);
     match options.format {
         Format::Table => {

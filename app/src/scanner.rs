@@ -100,7 +100,7 @@ fn draw(options: &Options) -> Result<(), String> {
         options.fault.iter().filter_map(|fault| fault.drawn()).collect();
     let shot = take(&painted, device, &faults, options.seed);
     let as_jpeg = options.out.extension().is_some_and(|it| it == "jpg" || it == "jpeg");
-    let bytes = formats::picture::write((shot.width, shot.height), &shot.rgb, as_jpeg)
+    let bytes = formats::picture::write_drawn((shot.width, shot.height), &shot.rgb, as_jpeg)
         .map_err(|error| named(&options.out, &error))?;
     fs::write(&options.out, bytes).map_err(|error| named(&options.out, &error))
 }

@@ -111,6 +111,7 @@ fn mixture_lines(out: &mut String, study: &Study, mixture: &MixtureFigures) {
     let loss = mixture.chroma_loss.map(|it| Figure {
         value: 100.0 * it.value,
         half_width: it.half_width.map(|half| 100.0 * half),
+        ..it
     });
     line(
         out,
@@ -200,7 +201,8 @@ fn with_interval(figure: &Figure, unit: &str) -> String {
     match figure.interval() {
         Some(interval) => {
             let [low, high] = ends(interval, 1);
-            format!("{}{unit} ({low} to {high})", number(figure.value, 1))
+            let told = if figure.indicative { ", indicative" } else { "" };
+            format!("{}{unit} ({low} to {high}{told})", number(figure.value, 1))
         }
         None => format!("{}{unit}", number(figure.value, 1)),
     }

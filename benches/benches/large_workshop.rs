@@ -107,6 +107,7 @@ fn reading(
         repeat: u32::try_from(repeat).unwrap_or(u32::MAX),
         measured: Measured::Spectrum(bands),
         source: ReadingSource::Meter,
+        from_picture: None,
         simulated: true,
         void: None,
         line: None,

@@ -20,6 +20,9 @@ pub(crate) fn small(ml: f64) -> String {
     if ml < 0.05 { "under 0.1".to_owned() } else { number(ml, 1) }
 }
 
+/// What stands before a figure that only points the way.
+pub(crate) const ABOUT: &str = "≈ ";
+
 /// What stands in place of a figure that is missing.
 pub(crate) const MISSING: &str = "–";
 
@@ -47,6 +50,7 @@ impl FigureText {
         let why = figure.half_width.err().map_or_else(String::new, |why| why.to_string());
         let value =
             if signed { signed_number(figure.value, digits) } else { number(figure.value, digits) };
+        let value = if figure.indicative { format!("{ABOUT}{value}") } else { value };
         Self { value, interval, why, word: String::new() }
     }
 
@@ -64,6 +68,7 @@ impl FigureText {
             let percent = Figure {
                 value: -100.0 * figure.value,
                 half_width: figure.half_width.map(|half| 100.0 * half),
+                ..*figure
             };
             let text = Self::number(&percent, 0, true);
             Self { value: text.value + " %", ..text }
@@ -95,14 +100,14 @@ mod tests {
 
     #[test]
     fn figures_carry_their_interval_or_the_reason() {
-        let sure = Ok(Figure { value: 0.46, half_width: Ok(0.012) });
+        let sure = Ok(Figure { value: 0.46, half_width: Ok(0.012), indicative: false });
         assert_eq!(
             FigureText::loss(&sure),
             FigureText {
                 value: "−46 %".into(), interval: "± 1".into(), ..FigureText::default()
             }
         );
-        let reference = Ok(Figure { value: 0.0, half_width: Ok(0.0) });
+        let reference = Ok(Figure { value: 0.0, half_width: Ok(0.0), indicative: false });
         assert_eq!(FigureText::degrees(&reference).value, "—");
         let missing = FigureText::degrees(&Err(WhyNot::NearNeutral));
         assert_eq!((missing.value.as_str(), missing.why.is_empty()), ("–", false));

@@ -8,7 +8,9 @@ use colour::{Lab, Reflectance};
 use plan::CellNumber;
 use store::{PlannedSwatch, StoredReading, SwatchId, TrialId};
 use study::numbers::{number, parts};
-use study::{Backing, Basis, FilmKind, Measured, Mixture, RatioError, State, TubeRef};
+use study::{
+    Backing, Basis, Calibration, FilmKind, Measured, Mixture, RatioError, Reading, State, TubeRef,
+};
 
 use crate::error::WorkshopError;
 use crate::evidence::Evidence;
@@ -210,12 +212,27 @@ fn rounded(share: f64) -> f64 {
     if share <= 0.5 { less } else { 1.0 - less }
 }
 
-/// The mean of the readings that count, in the state in which it is judged.
+/// 95 % of a normal distribution.
+const T_95: f64 = 1.96;
+/// A ratio that a picture tells may be off by this factor either way, at least (docs/science.md).
+const IN_A_PICTURE: f64 = 2.5;
+
+/// The mean of the best readings that count, in the state in which it is judged; nothing of a picture that is not
+/// calibrated.
 fn seen(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<ReadColour> {
     let conditions = trial.circumstances.conditions;
     let state = state_to_judge(trial, planned);
-    let of_swatch: Vec<&Measured> =
-        of_state(trial, planned.id, state).map(|it| &it.reading.measured).collect();
+    let best = of_state(trial, planned.id, state).map(|it| it.reading.rank()).min()?;
+    if best == Some(Calibration::Uncalibrated) {
+        return None;
+    }
+    let best: Vec<&Reading> = of_state(trial, planned.id, state)
+        .map(|it| &it.reading)
+        .filter(|it| it.rank() == best)
+        .collect();
+    let off = best.iter().filter_map(|it| Some(it.from_picture.as_ref()?.uncertainty / T_95));
+    let in_picture = off.fold(0.0, f64::max);
+    let of_swatch: Vec<&Measured> = best.iter().map(|it| &it.measured).collect();
     let labs: Vec<Lab> = of_swatch.iter().filter_map(|it| it.lab(conditions).ok()).collect();
     let spectra: Vec<&Reflectance> = of_swatch
         .iter()
@@ -233,7 +250,9 @@ fn seen(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<ReadColour> {
             None => Lab::mean(&labs)?,
         },
         reflectance,
-        spread: repeatability(trial) / (labs.len() as f64).sqrt(),
+        // A second picture by the same device is off by as much.
+        spread: (repeatability(trial) / (labs.len() as f64).sqrt()).max(in_picture),
+        least_factor: if in_picture > 0.0 { IN_A_PICTURE } else { 1.0 },
     })
 }
 

@@ -2,8 +2,8 @@
 
 use colour::{Conditions, unsigned_distance};
 use study::{
-    Averages, Backing, Basis, FittedTubes, Mixture, Protocol, Study, SwatchColour, TubeRef,
-    Warning, same_code,
+    Averages, Backing, Basis, FittedTubes, Mixture, PictureCheck, Protocol, Study, SwatchColour,
+    TubeRef, Warning, same_code,
 };
 
 use crate::drying::{Drying, drying, staining};
@@ -157,7 +157,8 @@ fn strength_of(
         return Err(WhyNot::NoStandard);
     };
     let code = |tube: TubeRef| study.label(tube).code;
-    if !same_code(&code(tube), &code(standard_tube)) && !like_hue(sample, standard) {
+    let same_pigments = tube == standard_tube || same_code(&code(tube), &code(standard_tube));
+    if !same_pigments && !like_hue(sample, standard) {
         return Err(WhyNot::OtherFamily);
     }
     let (sample, standard) = (sample.without_estimates(), standard.without_estimates());
@@ -168,6 +169,7 @@ fn strength_of(
         standard: &standard,
         white,
         itself: tube == standard_tube,
+        same_pigments,
     }))
 }
 
@@ -235,10 +237,38 @@ fn warn_of_readings(study: &Study, averages: &Averages, warnings: &mut Vec<Warni
             Protocol::ASSUMED_REPEATABILITY
         ));
     }
+    let [_, guessed, uncalibrated] = averages.from_pictures;
+    if uncalibrated > 0 {
+        say(format!(
+            "{uncalibrated} of {counted} readings come from pictures without squares of known colour: they \
+             compare what stands in one picture, and tell no colour"
+        ));
+    }
+    if guessed > 0 {
+        say(format!(
+            "{guessed} of {counted} readings come from pictures without a square of known colour of their \
+             tubes: their colours are a guess, comparisons hold"
+        ));
+    }
+    say_how_pictures_did(&averages.picture_checks, &mut say);
     if simulated > 0 {
         say(format!(
             "{simulated} of {counted} readings come from a simulated device: they show how the work \
              goes, and say nothing of any paint"
         ));
     }
+}
+
+/// Readings that are better check the pictures of the same swatches.
+fn say_how_pictures_did(checks: &[PictureCheck], say: &mut impl FnMut(String)) {
+    let mut offs: Vec<f64> = checks.iter().map(|check| check.off.value()).collect();
+    offs.sort_by(f64::total_cmp);
+    let (Some(middle), Some(farthest)) = (offs.get(offs.len() / 2), offs.last()) else { return };
+    let beyond = checks.iter().filter(|check| check.off.value() > check.uncertainty).count();
+    let swatches = if offs.len() == 1 { "swatch was" } else { "swatches were" };
+    say(format!(
+        "{} {swatches} read from a picture and better as well; the better reading counts. The picture is off by \
+         ΔE00 {middle:.1} in the middle and {farthest:.1} at most, {beyond} of them farther than it said",
+        offs.len()
+    ));
 }

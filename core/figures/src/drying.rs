@@ -3,6 +3,7 @@
 use colour::{Lab, ciede2000, signed_shift};
 use study::{Averages, Backing, Mixture, State, SwatchColour, Uncertain};
 
+use crate::footing::Footing;
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 
 /// Below this ΔE00 from the paper a dry paint is too near it for staining to be told.
@@ -24,12 +25,15 @@ pub struct Drying {
 /// The drying shift of one paint.
 pub(super) fn drying(averages: &Averages, paint: &Mixture) -> Result<Drying, WhyNot> {
     let read = |state| averages.full(paint, Backing::Paper, state);
-    let dry = alone(read(State::Dry).ok_or(WhyNot::MassToneUnread)?);
-    let wet = alone(read(State::Wet).ok_or(WhyNot::WetUnread)?);
+    let dry = read(State::Dry).ok_or(WhyNot::MassToneUnread)?;
+    let wet = read(State::Wet).ok_or(WhyNot::WetUnread)?;
+    let footing = Footing::of([dry, wet]);
+    let [dry, wet] = [dry, wet].map(alone);
     let pair = [wet, dry];
     let figure = |of: fn([Lab; 2]) -> Option<f64>| {
         let value = of([wet.lab, dry.lab])?;
-        Some(Figure::with(value, propagate_colours(pair, of)))
+        let told = Figure::with(value, propagate_colours(pair, of));
+        footing.of_mixtures(Ok(told)).ok()
     };
     let always = |of: fn([Lab; 2]) -> Option<f64>| figure(of).ok_or(WhyNot::NotSteady);
     Ok(Drying {
@@ -44,9 +48,11 @@ pub(super) fn drying(averages: &Averages, paint: &Mixture) -> Result<Drying, Why
 /// 100·ΔE00(lifted, paper)/ΔE00(dry, paper), percent: what an attempt to lift the dry paint leaves.
 pub(super) fn staining(averages: &Averages, paint: &Mixture) -> Outcome {
     let read = |mixture: &Mixture, state| averages.full(mixture, Backing::Paper, state);
-    let dry = alone(read(paint, State::Dry).ok_or(WhyNot::MassToneUnread)?);
-    let lifted = alone(read(paint, State::Lifted).ok_or(WhyNot::LiftedUnread)?);
-    let paper = alone(read(&Mixture::bare(), State::Dry).ok_or(WhyNot::PaperUnread)?);
+    let dry = read(paint, State::Dry).ok_or(WhyNot::MassToneUnread)?;
+    let lifted = read(paint, State::Lifted).ok_or(WhyNot::LiftedUnread)?;
+    let paper = read(&Mixture::bare(), State::Dry).ok_or(WhyNot::PaperUnread)?;
+    let footing = Footing::of([dry, lifted, paper]);
+    let [dry, lifted, paper] = [dry, lifted, paper].map(alone);
     let figure = |[lifted, dry, paper]: [Lab; 3]| {
         let from_paper = |lab| ciede2000(lab, paper).value();
         (from_paper(dry) > 0.0).then(|| 100.0 * from_paper(lifted) / from_paper(dry))
@@ -55,7 +61,8 @@ pub(super) fn staining(averages: &Averages, paint: &Mixture) -> Outcome {
         return Err(WhyNot::NearPaper);
     }
     let value = figure([lifted.lab, dry.lab, paper.lab]).ok_or(WhyNot::NearPaper)?;
-    Ok(Figure::with(value, propagate_colours([lifted, dry, paper], figure)))
+    let told = Figure::with(value, propagate_colours([lifted, dry, paper], figure));
+    footing.of_mixtures(Ok(told))
 }
 
 /// No ratio was weighed for a tube alone.

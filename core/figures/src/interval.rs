@@ -12,6 +12,8 @@ pub struct Figure {
     pub value: f64,
     /// Half the width of the 95 % interval in the same unit, or why there is none.
     pub half_width: Result<f64, WhyNot>,
+    /// It points the way and is no measurement: it rests on a picture that does not carry more.
+    pub indicative: bool,
 }
 
 /// A figure, or why it has no meaning.
@@ -20,7 +22,7 @@ pub type Outcome = Result<Figure, WhyNot>;
 impl Figure {
     /// A figure whose interval could not be worked out where `half_width` is `None`.
     pub(super) fn with(value: f64, half_width: Option<f64>) -> Self {
-        Self { value, half_width: half_width.ok_or(WhyNot::NotSteady) }
+        Self { value, half_width: half_width.ok_or(WhyNot::NotSteady), indicative: false }
     }
 
     /// A figure that is above 0 whatever the readings: a strength, a ratio. An interval that would
@@ -31,7 +33,17 @@ impl Figure {
 
     /// A figure that is what it is by definition: a reference against itself.
     pub(super) fn exact(value: f64) -> Self {
-        Self { value, half_width: Ok(0.0) }
+        Self { value, half_width: Ok(0.0), indicative: false }
+    }
+
+    /// A limit, which has no interval.
+    pub(super) fn limit(value: f64) -> Self {
+        Self { value, half_width: Err(WhyNot::Bound), indicative: false }
+    }
+
+    /// The same, which only points the way.
+    pub(super) fn as_indicative(self) -> Self {
+        Self { indicative: true, ..self }
     }
 
     /// Lower and upper end of the interval.
@@ -95,6 +107,8 @@ pub enum WhyNot {
     OutOfReach,
     /// A bound has no interval.
     Bound,
+    /// It was read from a picture without squares of known colour, which does not carry it.
+    Uncalibrated,
     /// The figure itself fails within the uncertainty of what it is worked out from.
     NotSteady,
 }
@@ -127,6 +141,7 @@ impl WhyNot {
         Self::BaseUnread,
         Self::OutOfReach,
         Self::Bound,
+        Self::Uncalibrated,
         Self::NotSteady,
     ];
 }
@@ -161,6 +176,9 @@ impl fmt::Display for WhyNot {
             Self::BaseUnread => "its pair has not been read at this ratio",
             Self::OutOfReach => "no mixture of these tubes is predicted near this colour",
             Self::Bound => "only a limit is known",
+            Self::Uncalibrated => {
+                "read from a picture without squares of known colour, which cannot tell it"
+            }
             Self::NotSteady => "too uncertain for an interval",
         })
     }

@@ -5,7 +5,7 @@
 //! 1. `ladder`: the colours of one tube by parts of white.
 //! 2. `tints`, `opacity`, `drying`, `strength`, `pair`, `mixtures`, `vividness`: the figures, each an
 //!    [`Outcome`].
-//! 3. `interval`: how each figure gets its 95 % interval.
+//! 3. `interval`: how each figure gets its 95 % interval; `footing`: what it may say where it rests on pictures.
 //! 4. `analysis`: every figure of a study.
 //! 5. [`finding`]: figures to a verdict, and the verdict to one plain sentence.
 
@@ -13,6 +13,7 @@ mod analysis;
 pub mod by_eye;
 mod drying;
 pub mod finding;
+mod footing;
 mod interval;
 mod ladder;
 mod mixtures;

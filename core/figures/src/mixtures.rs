@@ -6,6 +6,7 @@ use colour::{Lab, ciede2000};
 use mixing::{Constants, predict};
 use study::{Averaged, Averages, FittedTubes, Part, Study, SwatchColour, TubeRef, Uncertain};
 
+use crate::footing::Footing;
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 use crate::ladder::same_parts;
 use crate::tints::hue_shift;
@@ -110,13 +111,15 @@ impl Mixtures<'_> {
         let mix = self.uncertain(averaged);
         let both = base_mix.map(|base| (self.uncertain(base), mix)).ok_or(WhyNot::BaseUnread);
         let lab = averaged.colour.lab;
+        let footing = Footing::of(base_mix.into_iter().chain([averaged]).map(|it| &it.colour));
+        let told = |figure: Outcome| footing.of_mixtures(figure);
         Some(MixtureFigures {
             tubes,
             white_parts,
             base,
-            hue_shift: both.and_then(|(base, mix)| hue_shift(base, mix, false)),
-            chroma_loss: both.and_then(|(base, mix)| chroma_loss(base, mix)),
-            delta_e: both.map(|(base, mix)| delta_e(base, mix)),
+            hue_shift: told(both.and_then(|(base, mix)| hue_shift(base, mix, false))),
+            chroma_loss: told(both.and_then(|(base, mix)| chroma_loss(base, mix))),
+            delta_e: told(both.map(|(base, mix)| delta_e(base, mix))),
             vividness: self.reach.vividness(lab),
             by_eye: self.study.protocol.is_by_eye(averaged.ratio_error),
             colour: averaged.colour.clone(),

@@ -5,10 +5,13 @@ use std::fmt;
 use colour::{Conditions, Lab, ciede2000};
 use study::{Averages, Backing, Mixture, SwatchColour};
 
+use crate::footing::Footing;
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 
 /// Below this Y over white the film is too dark to be classed.
 const DARK: f64 = 15.0;
+/// Half-widths of a contrast ratio from a picture, percent: with squares of known colour, and without.
+const FROM_PICTURE: [f64; 2] = [6.0, 8.0];
 
 /// How well a film hides. It belongs to that film: compare at equal thickness only.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -74,8 +77,13 @@ pub(super) fn opacity(
         return Err(WhyNot::Dark);
     }
     let dark = luminance(white.lab) < DARK;
+    let footing = Footing::of([black, white]);
     Ok(Opacity {
-        contrast_ratio: Figure::with(value, half_width),
+        contrast_ratio: match (footing.is_picture(), footing.is_uncalibrated()) {
+            (false, _) => Figure::with(value, half_width),
+            (true, false) => Figure::with(value, Some(FROM_PICTURE[0])),
+            (true, true) => Figure::with(value, Some(FROM_PICTURE[1])).as_indicative(),
+        },
         class: if dark { Err(WhyNot::Dark) } else { Ok(OpacityClass::of(value)) },
         veil: veil(black, averages.dry(&Mixture::bare(), Backing::Black)),
     })
@@ -85,7 +93,8 @@ fn veil(film: &SwatchColour, bare: Option<&SwatchColour>) -> Outcome {
     let bare = bare.ok_or(WhyNot::BareBlackUnread)?;
     let figure = |[film, bare]: [Lab; 2]| Some(ciede2000(film, bare).value());
     let half_width = propagate_colours([sure(film), sure(bare)], figure);
-    Ok(Figure::with(ciede2000(film.lab, bare.lab).value(), half_width))
+    let told = Figure::with(ciede2000(film.lab, bare.lab).value(), half_width);
+    Footing::of([film, bare]).of_mixtures(Ok(told))
 }
 
 /// No ratio was weighed for a tube alone.

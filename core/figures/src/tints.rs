@@ -3,11 +3,16 @@
 use colour::{Lab, signed_shift};
 use study::{SwatchColour, Uncertain, Warning};
 
+use crate::footing::{Footing, own_part};
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 use crate::ladder::Ladder;
 
 /// Below this chroma a tint is too pale to lend its hue to the tint shift.
 const PALEST_CHROMA: f64 = 5.0;
+
+/// Half-widths of what is told of tints in a picture without squares of known colour: degrees, and a fraction.
+const HUE_UNCALIBRATED: f64 = 15.0;
+const LOSS_UNCALIBRATED: f64 = 0.25;
 
 /// One step of a tube's tint ladder with its figures.
 #[derive(Debug, Clone, PartialEq)]
@@ -32,19 +37,25 @@ pub struct TintFigures {
 /// Figures of every step against the truest tint, the step of highest chroma.
 pub(super) fn tint_figures(ladder: &Ladder) -> Vec<TintFigures> {
     let Some(truest) = ladder.truest() else { return Vec::new() };
-    let reference = ladder.steps[truest].uncertain();
+    let reference = &ladder.steps[truest];
     ladder
         .steps
         .iter()
         .enumerate()
         .map(|(at, step)| {
             let itself = at == truest;
+            let footing = Footing::of([&reference.colour, &step.colour]);
+            let left = footing.left_of_one_tube();
+            let [from, to] = [reference, step].map(|step| own_part(step.uncertain(), left));
+            let told = |figure: Outcome, uncalibrated| {
+                if itself { figure } else { footing.of_one_tube(figure, uncalibrated) }
+            };
             TintFigures {
                 white_parts: step.white_parts,
                 colour: step.colour.clone(),
-                hue_shift: hue_shift(reference, step.uncertain(), itself),
+                hue_shift: told(hue_shift(from, to, itself), HUE_UNCALIBRATED),
                 oklch_shift: oklch_shift(&ladder.steps[truest].colour, &step.colour),
-                chroma_loss: chroma_loss(reference, step.uncertain(), itself),
+                chroma_loss: told(chroma_loss(from, to, itself), LOSS_UNCALIBRATED),
                 by_eye: step.by_eye,
                 estimated: step.estimated,
             }
@@ -68,14 +79,26 @@ pub(super) fn tint_shift(ladder: &Ladder) -> Outcome {
         ladder.tints().iter().rev().find(|step| step.colour.lab.chroma() >= PALEST_CHROMA).ok_or(
             if ladder.tints().is_empty() { WhyNot::TintsUnread } else { WhyNot::NearNeutral },
         )?;
-    hue_shift(mass_tone.uncertain(), palest.uncertain(), false)
+    of_one_tube(mass_tone.uncertain(), &mass_tone.colour, (palest.uncertain(), &palest.colour))
 }
 
 /// From the mass tone to the same paint as a thin film.
 pub(super) fn undertone_shift(ladder: &Ladder, thin: Option<&SwatchColour>) -> Outcome {
     let mass_tone = ladder.mass_tone().ok_or(WhyNot::MassToneUnread)?;
     let thin = thin.ok_or(WhyNot::ThinFilmUnread)?;
-    hue_shift(mass_tone.uncertain(), thin.uncertain([0.0; 3]), false)
+    of_one_tube(mass_tone.uncertain(), &mass_tone.colour, (thin.uncertain([0.0; 3]), thin))
+}
+
+/// A hue shift between two colours of one tube.
+fn of_one_tube(
+    from: Uncertain,
+    of: &SwatchColour,
+    (to, other): (Uncertain, &SwatchColour),
+) -> Outcome {
+    let footing = Footing::of([of, other]);
+    let left = footing.left_of_one_tube();
+    footing
+        .of_one_tube(hue_shift(own_part(from, left), own_part(to, left), false), HUE_UNCALIBRATED)
 }
 
 /// A ladder whose first tint is the truest may start too pale.

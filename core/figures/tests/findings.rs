@@ -142,8 +142,8 @@ fn without_readings_there_is_no_finding() {
 
 #[test]
 fn small_differences_have_their_words() {
-    let sure = |value, half| Figure { value, half_width: Ok(half) };
-    let bare = |value| Figure { value, half_width: Err(WhyNot::NotSteady) };
+    let sure = |value, half| Figure { value, half_width: Ok(half), indicative: false };
+    let bare = |value| Figure { value, half_width: Err(WhyNot::NotSteady), indicative: false };
     let cases = [
         (sure(0.4, 0.3), Closeness::NoVisibleDifference),
         (sure(0.3, 0.6), Closeness::NoVisibleDifference),

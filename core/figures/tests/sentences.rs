@@ -14,11 +14,11 @@ use figures::{
 use study::{Study, TubeRef};
 
 const fn sure(value: f64, half: f64) -> Figure {
-    Figure { value, half_width: Ok(half) }
+    Figure { value, half_width: Ok(half), indicative: false }
 }
 
 const fn bare(value: f64) -> Figure {
-    Figure { value, half_width: Err(WhyNot::NotSteady) }
+    Figure { value, half_width: Err(WhyNot::NotSteady), indicative: false }
 }
 
 fn of(subject: Subject, study: &Study, analysis: &Analysis) -> Finding {
@@ -163,6 +163,7 @@ fn seen(delta_e: Figure, [l, c, h]: [f64; 3], [standard, sample]: [f64; 2]) -> E
         Lab::new(50.0, 40.0 * cos, 40.0 * sin)
     };
     EqualStrengthColour {
+        from_picture: false,
         delta_e,
         delta_lightness: sure(l, 0.1),
         delta_chroma: sure(c, 0.1),

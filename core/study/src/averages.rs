@@ -8,8 +8,8 @@ use rustc_hash::{FxHashMap, FxHasher};
 
 use crate::uncertain::{Uncertain, student_t};
 use crate::{
-    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, State, Study, TubeRef,
-    Warning,
+    Backing, Calibration, FilmKind, FromPicture, InPictures, Measured, Mixture, Protocol,
+    RatioError, Reading, ReadingSource, State, Study, TubeRef, Warning,
 };
 
 /// The mean of all valid readings of one mixture in one state over one backing.
@@ -24,10 +24,12 @@ pub struct SwatchColour {
     /// Mean difference of the readings from their mean (MCDM, ΔE00), from two readings on.
     pub spread: Option<DeltaE>,
     /// Half-width of the 95 % interval of L*, a* and b*: t·s/√n from three readings on, else from
-    /// the instrument's stated repeatability.
+    /// the instrument's stated repeatability; from a picture, what the picture says.
     pub half_width: [f64; 3],
     /// The same per band of the reflectance, as a factor.
     pub band_half_width: Option<[f64; BANDS]>,
+    /// What it rests on, where it was read from pictures.
+    pub in_pictures: Option<InPictures>,
     /// Line of the first reading, where it came from a file.
     pub line: Option<usize>,
 }
@@ -76,15 +78,34 @@ pub struct Averages {
     pub warnings: Vec<Warning>,
     /// Readings that count, and how many of them a simulated device made up.
     pub counted: (usize, usize),
+    /// Readings from pictures that count: calibrated, guessed and uncalibrated.
+    pub from_pictures: [usize; 3],
+    /// Swatches that were read both by a meter and from a picture: the meter's reading counts.
+    pub picture_checks: Vec<PictureCheck>,
 }
 
+/// A swatch that was read from a picture and, better, by something else.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PictureCheck {
+    /// What was mixed.
+    pub mixture: Mixture,
+    /// What lies under it.
+    pub backing: Backing,
+    /// ΔE00 between the two.
+    pub off: DeltaE,
+    /// What the picture said it could be off by, ΔE00.
+    pub uncertainty: f64,
+}
+
+/// Shares within this count as the same, as ln.
+const SAME_RATIO: f64 = 0.03;
 /// So many suspicious spectra are told one by one.
 const SUSPICIOUS_SHOWN: usize = 3;
 
 /// The readings of one mixture.
 struct Group<'a> {
     first: &'a Reading,
-    readings: Vec<&'a Measured>,
+    readings: Vec<&'a Reading>,
     mark: FxHasher,
 }
 
@@ -98,8 +119,8 @@ impl<'a> Group<'a> {
         Self { first, readings: Vec::new(), mark }
     }
 
-    fn push(&mut self, measured: &'a Measured) {
-        match measured {
+    fn push(&mut self, reading: &'a Reading) {
+        match &reading.measured {
             Measured::Spectrum(spectrum) => {
                 for band in spectrum.bands() {
                     self.mark.write_u64(band.to_bits());
@@ -112,7 +133,31 @@ impl<'a> Group<'a> {
                 }
             }
         }
-        self.readings.push(measured);
+        if let Some(from) = &reading.from_picture {
+            (&from.picture, from.calibration, from.uncertainty.to_bits()).hash(&mut self.mark);
+        }
+        self.readings.push(reading);
+    }
+
+    /// The best of its readings, and the mean of those from pictures that a better one stands before.
+    fn ranked(&self) -> (Vec<&'a Reading>, Vec<&'a Reading>) {
+        let best = self.readings.iter().map(|it| it.rank()).min().flatten();
+        self.readings.iter().copied().partition(|reading| reading.rank() == best)
+    }
+
+    fn check(&self, study: &Study, colour: &SwatchColour) -> Option<PictureCheck> {
+        let (_, pictures) = self.ranked();
+        let calibrated: Vec<&Reading> = pictures
+            .into_iter()
+            .filter(|it| it.rank().is_some_and(|it| it != Calibration::Uncalibrated))
+            .collect();
+        let picture = average(&calibrated, study, None)?;
+        Some(PictureCheck {
+            mixture: self.first.mixture.clone(),
+            backing: self.first.backing,
+            off: colour::ciede2000(colour.lab, picture.lab),
+            uncertainty: picture.in_pictures?.uncertainty,
+        })
     }
 }
 
@@ -133,11 +178,14 @@ impl Averages {
     ) -> Self {
         let mut groups: Vec<Group<'a>> = Vec::new();
         let mut places: FxHashMap<Key, usize> = FxHashMap::default();
-        let (mut warnings, mut counted) = (Vec::new(), (0, 0));
+        let (mut warnings, mut counted, mut from_pictures) = (Vec::new(), (0, 0), [0; 3]);
         let mut suspicious = 0;
         for reading in readings.filter(|reading| reading.void.is_none()) {
             counted.0 += 1;
             counted.1 += usize::from(reading.simulated);
+            if let Some(from) = &reading.from_picture {
+                from_pictures[from.calibration as usize] += 1;
+            }
             if let Measured::Lab(stated) = &reading.measured
                 && let Err(error) = stated.under(study.conditions)
             {
@@ -155,7 +203,7 @@ impl Averages {
                 groups.push(Group::new(reading));
                 groups.len() - 1
             });
-            groups[place].push(&reading.measured);
+            groups[place].push(reading);
         }
         if suspicious > SUSPICIOUS_SHOWN {
             let message = format!("… and {} more such spectra", suspicious - SUSPICIOUS_SHOWN);
@@ -169,22 +217,31 @@ impl Averages {
             }
         }
         let mut list: Vec<Option<Arc<Averaged>>> = vec![None; groups.len()];
+        let mut picture_checks = Vec::new();
         for (key, at) in &places {
             let group = &groups[*at];
             let mark = group.mark.finish();
             let known = before.and_then(|before| before.list.get(*before.places.get(key)?));
-            list[*at] = Some(match known.filter(|known| known.mark == mark) {
-                Some(known) => Arc::clone(known),
-                None => Arc::new(Averaged {
-                    mixture: group.first.mixture.clone(),
-                    ratio_error: group.first.ratio_error,
-                    colour: average(&group.readings, study, group.first.line),
-                    mark,
+            list[*at] = match known.filter(|known| known.mark == mark) {
+                Some(known) => Some(Arc::clone(known)),
+                // A group has a reading, so it has a mean.
+                None => average(&group.ranked().0, study, group.first.line).map(|colour| {
+                    Arc::new(Averaged {
+                        mixture: group.first.mixture.clone(),
+                        ratio_error: group.first.ratio_error,
+                        colour,
+                        mark,
+                    })
                 }),
-            });
+            };
         }
-        let list = list.into_iter().flatten().collect();
-        Self { list, places, on_paper, warnings, counted }
+        let list: Vec<Arc<Averaged>> = list.into_iter().flatten().collect();
+        for (group, averaged) in groups.iter().zip(&list) {
+            if averaged.colour.in_pictures.is_none() {
+                picture_checks.extend(group.check(study, &averaged.colour));
+            }
+        }
+        Self { list, places, on_paper, warnings, counted, from_pictures, picture_checks }
     }
 
     /// The dry full film of a mixture over paper, with how its ratio was come by.
@@ -212,6 +269,25 @@ impl Averages {
         self.find(&(mixture.ratio_key(), FilmKind::Thin, Backing::Paper, State::Dry))
     }
 
+    /// The dry colour of a mixture over a backing, as a full or a thin film: what was put out is never quite what was
+    /// planned, so over paper a ratio within 3 % counts as the same.
+    #[must_use]
+    pub fn of_square(
+        &self,
+        mixture: &Mixture,
+        backing: Backing,
+        film: FilmKind,
+    ) -> Option<&SwatchColour> {
+        if film == FilmKind::Thin {
+            return self.thin(mixture);
+        }
+        self.dry(mixture, backing).or_else(|| {
+            let near = |read: &&Averaged| read.mixture.is_near(mixture, SAME_RATIO);
+            let mut on_paper = self.dry_on_paper().filter(|_| backing == Backing::Paper);
+            on_paper.find(near).map(|read| &read.colour)
+        })
+    }
+
     /// Every mixture read dry, as a full film over paper, in the order of the study.
     pub fn dry_on_paper(&self) -> impl Iterator<Item = &Averaged> {
         self.on_paper(State::Dry)
@@ -227,13 +303,13 @@ impl Averages {
     }
 }
 
-/// The mean of one reading or more, each of which has a colour under the study's conditions.
-fn average(readings: &[&Measured], study: &Study, line: Option<usize>) -> SwatchColour {
+/// The mean of readings, each of which has a colour under the study's conditions; `None` of none.
+fn average(readings: &[&Reading], study: &Study, line: Option<usize>) -> Option<SwatchColour> {
     let labs: Vec<Lab> =
-        readings.iter().filter_map(|measured| measured.lab(study.conditions).ok()).collect();
+        readings.iter().filter_map(|it| it.measured.lab(study.conditions).ok()).collect();
     let spectra: Vec<&Reflectance> = readings
         .iter()
-        .filter_map(|measured| match measured {
+        .filter_map(|reading| match &reading.measured {
             Measured::Spectrum(reflectance) => Some(reflectance),
             Measured::Lab(_) => None,
         })
@@ -242,18 +318,27 @@ fn average(readings: &[&Measured], study: &Study, line: Option<usize>) -> Swatch
     let reflectance = all_spectral.then(|| Reflectance::mean(spectra.iter().copied())).flatten();
     let lab = match &reflectance {
         Some(mean) => Lab::from_reflectance(mean, study.conditions),
-        None => Lab::mean(&labs).unwrap_or(Lab::new(0.0, 0.0, 0.0)),
+        None => Lab::mean(&labs)?,
     };
-    let half_width = lab_half_width(&labs, &study.protocol);
-    SwatchColour {
+    let from_pictures: Vec<(&FromPicture, bool)> = readings
+        .iter()
+        .filter_map(|it| Some((it.from_picture.as_ref()?, it.source == ReadingSource::Photo)))
+        .collect();
+    let in_pictures = InPictures::of(&from_pictures);
+    let half_width = match &in_pictures {
+        Some(pictures) => pictures.half_width(lab),
+        None => lab_half_width(&labs, &study.protocol),
+    };
+    Some(SwatchColour {
         lab,
         band_half_width: reflectance.map(|mean| band_half_width(&mean, &spectra, half_width[0])),
         reflectance,
         repeats: readings.len(),
         spread: spread(&labs),
         half_width,
+        in_pictures,
         line,
-    }
+    })
 }
 
 fn lab_half_width(labs: &[Lab], protocol: &Protocol) -> [f64; 3] {

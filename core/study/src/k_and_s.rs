@@ -77,15 +77,18 @@ struct Readings<'a> {
 }
 
 impl Readings<'_> {
-    /// The full film of a mixture over a backing; what is never painted is always dry.
+    /// The full film of a mixture over a backing; what is never painted is always dry. Colours from pictures
+    /// feed no fit.
     fn film_of(&self, mixture: &Mixture, backing: Backing) -> Option<&SwatchColour> {
         let state = if mixture.is_bare() { State::Dry } else { self.state };
-        self.averages.full(mixture, backing, state)
+        self.averages.full(mixture, backing, state).filter(|it| it.in_pictures.is_none())
     }
 
     /// Mixtures whose ratio was estimated by K and S are left out: they would confirm themselves.
     fn on_paper(&self) -> impl Iterator<Item = &Averaged> {
-        let of_record = |it: &&Averaged| !matches!(it.ratio_error, RatioError::Estimated(_));
+        let of_record = |it: &&Averaged| {
+            it.colour.in_pictures.is_none() && !matches!(it.ratio_error, RatioError::Estimated(_))
+        };
         self.averages.on_paper(self.state).filter(of_record)
     }
 

@@ -5,7 +5,7 @@
 //! 1. [`Tube`] on the [`shelf`], with its [`ColourIndexName`]s; [`palette`]: what it is tried against.
 //! 2. [`Mixture`]: tubes and their parts.
 //! 3. [`Reading`]: what an instrument gave, kept as it came; [`Protocol`]: how it was made.
-//!    [`Depth`] and [`Which`]: what eyes say of two paints side by side.
+//!    [`FromPicture`]: what one from a scan or a photo rests on. [`Depth`] and [`Which`]: what eyes say of two paints side by side.
 //! 4. [`Study`]: all of it together; [`Averages`]: repeats to one colour; [`FittedTubes`]: K and S.
 //!
 //! Beside them stand [`names`] and [`numbers`]: what may be typed, and how a number is written.
@@ -14,6 +14,7 @@ mod averages;
 mod colour_index_name;
 mod day;
 mod eye;
+mod from_picture;
 mod k_and_s;
 mod label;
 mod mixture;
@@ -31,10 +32,11 @@ mod visible;
 mod warning;
 pub mod words;
 
-pub use averages::{Averaged, Averages, SwatchColour};
+pub use averages::{Averaged, Averages, PictureCheck, SwatchColour};
 pub use colour_index_name::{CodeError, ColourIndexName};
 pub use day::Day;
 pub use eye::{Depth, Quality, SeenTint, Which};
+pub use from_picture::{Calibration, FromPicture, InPictures};
 pub use k_and_s::{FittedTube, FittedTubes};
 pub use label::{TubeLabel, same_code};
 pub use mixture::{Mixture, Part, TubeRef};

@@ -96,6 +96,17 @@ impl Mixture {
         (colour > 0.0).then(|| white.map_or(0.0, |white| self.parts_of(white)) / colour)
     }
 
+    /// The same tubes, each share within so much as ln.
+    #[must_use]
+    pub fn is_near(&self, other: &Self, within: f64) -> bool {
+        let share = |whole: &Self, part: &Part| part.parts / whole.total();
+        self.0.len() == other.0.len()
+            && self.0.iter().zip(&other.0).all(|(one, two)| {
+                let ratio = share(self, one) / share(other, two);
+                one.tube == two.tube && ratio.ln().abs() < within
+            })
+    }
+
     /// Shares of the total in steps of a millionth: equal for 1:2 and 2:4.
     #[must_use]
     pub fn ratio_key(&self) -> Vec<(TubeRef, u32)> {

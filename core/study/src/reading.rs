@@ -6,7 +6,7 @@ use std::str::FromStr;
 use colour::{Conditions, ConversionError, Lab, Reflectance, StatedLab, UnknownName};
 use serde::{Deserialize, Serialize};
 
-use crate::{Mixture, short_names};
+use crate::{Calibration, FromPicture, Mixture, short_names};
 
 /// State of the paint when it was read.
 #[derive(
@@ -69,7 +69,7 @@ pub enum ReadingSource {
     Typed,
     /// It came in a file that does not say more.
     File,
-    /// AnalysedTrial by eye.
+    /// Judged by eye.
     Eye,
     /// From a scan of the sheet.
     Scan,
@@ -203,10 +203,21 @@ pub struct Reading {
     pub measured: Measured,
     /// How it came to be.
     pub source: ReadingSource,
+    /// What it rests on, where it comes from a picture.
+    pub from_picture: Option<FromPicture>,
     /// A simulated device made it up: it is no measurement, and says so wherever it goes.
     pub simulated: bool,
     /// Why it does not count; a void reading stays, and no figure uses it.
     pub void: Option<String>,
     /// Line of the file it came from, from 1.
     pub line: Option<usize>,
+}
+
+impl Reading {
+    /// What a picture's colours rest on; nothing comes before everything, since a reading that is of no picture counts
+    /// before those that are. Readings of unlike rank are never averaged.
+    #[must_use]
+    pub fn rank(&self) -> Option<Calibration> {
+        self.from_picture.as_ref().map(|from| from.calibration)
+    }
 }

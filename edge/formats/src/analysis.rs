@@ -322,6 +322,9 @@ impl Fields {
 
     fn figure(&mut self, name: &str, figure: &Figure) {
         self.set(name, figure.value);
+        if figure.indicative {
+            self.set(&format!("{name}_indicative"), true);
+        }
         match figure.interval() {
             Some(interval) => self.set(&format!("{name}_interval"), interval),
             None => {

@@ -20,6 +20,7 @@ fn study(spectra: &[Reflectance]) -> Study {
         repeat: 1,
         measured: Measured::Spectrum(*spectrum),
         source: ReadingSource::Meter,
+        from_picture: None,
         simulated: false,
         void: None,
         line: None,

@@ -2,9 +2,11 @@
 
 use std::fmt::Write as _;
 
-use formats::readings::{ExportRow, MAX_BYTES, MAX_ROWS, export, read, too_large, write};
+use formats::readings::{
+    ExportRow, MAX_BYTES, MAX_ROWS, ReadingsFile, export, read, too_large, write,
+};
 use proptest::prelude::*;
-use study::{Measured, Mixture, RatioError, Reading, ReadingSource, TubeRef};
+use study::{Calibration, Measured, Mixture, RatioError, Reading, ReadingSource, TubeRef};
 
 const HEAD: &str = "\
 # upright-swatch readings 1
@@ -77,6 +79,47 @@ fn ratio_errors_are_kept() {
         let error = read(text.as_bytes()).expect_err("no ratio error").to_string();
         assert!(error.contains("ratio_error") && error.contains("such as 0.02"), "{error}");
     }
+}
+
+/// A reading from a picture says which, how far it may be off and what it rests on; a file that does not say the
+/// last claims least.
+#[test]
+fn readings_from_pictures_come_back_as_they_went_out() {
+    let columns = format!("{COLUMNS},source,picture,uncertainty,calibration");
+    let rows = [
+        ("1,photo,0a1b2c3d4e5f,2.5,calibrated", Some((2.5, Calibration::Calibrated))),
+        ("2,scan,ffeeddccbbaa,9,", Some((9.0, Calibration::Uncalibrated))),
+        ("3,scan,ffeeddccbbaa,3.25,guessed", Some((3.25, Calibration::Guessed))),
+        ("4,meter,,,", None),
+    ];
+    let line = |text: &str| {
+        let (repeat, rest) = text.split_once(',').unwrap_or_default();
+        format!("A,M,PB29,,1,,4,dry,paper,{repeat},50,5,-30,{rest}\n")
+    };
+    let lines: String = rows.iter().map(|(text, _)| line(text)).collect();
+    let file = read(format!("{HEAD}{columns}\n{lines}").as_bytes()).expect("good");
+    for (reading, (text, expected)) in file.study.readings.iter().zip(&rows) {
+        let from = reading.from_picture.as_ref();
+        assert_eq!(from.map(|it| (it.uncertainty, it.calibration)), *expected, "{text}");
+    }
+    let again = read(write(&file.study).as_bytes()).expect("what was written");
+    let from = |file: &ReadingsFile| {
+        file.study.readings.iter().map(|it| it.from_picture.clone()).collect::<Vec<_>>()
+    };
+    assert_eq!(from(&again), from(&file));
+    for (wrong, why) in [
+        ("1,photo,0a1b2c3d4e5f,-1,calibrated", "ΔE00 from 0.01 to 100"),
+        ("1,photo,0a1b2c3d4e5f,,calibrated", "ΔE00 from 0.01 to 100"),
+        ("1,photo,0a1b2c3d4e5f,2,by feel", "calibrated, guessed or uncalibrated"),
+    ] {
+        let error = read(format!("{HEAD}{columns}\n{}", line(wrong)).as_bytes());
+        let error = error.expect_err(wrong).to_string();
+        assert!(error.contains(why), "{wrong}: {error}");
+    }
+    let missing = columns.replace(",uncertainty", "");
+    let text = format!("{HEAD}{missing}\nA,M,PB29,,1,,4,dry,paper,1,50,5,-30,photo,x,calibrated\n");
+    let error = read(text.as_bytes()).expect_err("a picture without its uncertainty").to_string();
+    assert!(error.contains("“uncertainty” is missing"), "{error}");
 }
 
 #[test]

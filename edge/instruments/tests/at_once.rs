@@ -57,7 +57,7 @@ impl Table {
             .collect();
         let mean = Reflectance::mean(&readings).expect("three");
         let lab = Lab::from_reflectance(&mean, Conditions::D65_10);
-        ReadColour { lab, reflectance: Some(mean), spread: 0.05 }
+        ReadColour { lab, reflectance: Some(mean), spread: 0.05, least_factor: 1.0 }
     }
 }
 

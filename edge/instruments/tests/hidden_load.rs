@@ -65,6 +65,7 @@ fn study(code: &str, seed: u64) -> Study {
                 repeat,
                 measured: Measured::Spectrum(meter.read(&specimen).expect("always answers")),
                 source: ReadingSource::Meter,
+                from_picture: None,
                 simulated: true,
                 void: None,
                 line: None,

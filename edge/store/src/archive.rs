@@ -1,5 +1,5 @@
 //! Everything of a workshop as open files, and back: a folder with one CSV file a table, the designs and
-//! plans as JSON beside them, and `workshop.json`, which says what belongs to it.
+//! plans as JSON beside them, pictures of sheets in a folder of their own, and `workshop.json`, which says what belongs to it.
 //!
 //! In the CSV files `\N` is a value that is not there, a backslash at the beginning of a text is written
 //! twice, and text that a spreadsheet would run is guarded as [`formats::cells`] says. The columns are
@@ -22,9 +22,12 @@ use tempfile::NamedTempFile;
 use crate::StoreError;
 use crate::backup::{check, not_written};
 use crate::file::{MIGRATOR, folder, in_words, newest, read_only, workshop};
+use crate::pictures::{carry_pictures, picture_folder};
 
 /// What `workshop.json` begins with.
 const KIND: &str = "upright-swatch workshop 1";
+/// Where the pictures of sheets stand.
+const PICTURES: &str = "pictures";
 /// A value that is not there.
 const NOTHING: &str = r"\N";
 /// Columns whose text is a JSON document, kept in a file of its own.
@@ -60,6 +63,7 @@ pub async fn export(from: &Path, to: &Path) -> Result<usize, StoreError> {
         tables.push(Table { name, rows });
     }
     connection.close().await?;
+    carry_pictures(&picture_folder(from), &to.join(PICTURES))?;
     let rows = tables.iter().map(|table| table.rows).sum();
     // Last, so that a folder that was cut off is not taken for a whole one.
     let manifest = Manifest { archive: KIND.to_owned(), schema, tables };
@@ -92,6 +96,7 @@ pub async fn import(from: &Path, to: &Path) -> Result<usize, StoreError> {
     connection.close().await?;
     let rows = rows.map_err(|error| in_words(to, error))?;
     check(fresh.path()).await?;
+    carry_pictures(&from.join(PICTURES), &picture_folder(to))?;
     fresh.as_file().sync_all().map_err(|error| not_written(to, &error))?;
     fresh.persist_noclobber(to).map_err(|error| not_written(to, &error.error))?;
     Ok(rows)

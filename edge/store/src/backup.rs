@@ -8,6 +8,7 @@ use sqlx::{ConnectOptions as _, Connection as _, SqliteConnection};
 use tempfile::NamedTempFile;
 
 use crate::file::{Found, Hold, beside, damaged, folder, found, in_words, read_only, workshop};
+use crate::pictures::{carry_pictures, picture_folder};
 use crate::{Store, StoreError};
 
 impl Store {
@@ -20,7 +21,11 @@ impl Store {
         if to.exists() {
             return Err(taken(to));
         }
-        keep(self.fresh_copy(place).await?, to)
+        keep(self.fresh_copy(place).await?, to)?;
+        if let Some(file) = &self.file {
+            carry_pictures(&picture_folder(file), &picture_folder(to))?;
+        }
+        Ok(())
     }
 
     /// The same as a file that is gone once nobody holds it, to be sent away.
@@ -53,7 +58,10 @@ pub async fn copy_file(from: &Path, to: &Path) -> Result<(), StoreError> {
     let mut connection = read_only(from).await?;
     let done = copy(&mut connection, to).await;
     connection.close().await?;
-    done
+    done?;
+    // Pictures never change once they are there: those that came meanwhile are no harm.
+    carry_pictures(&picture_folder(from), &picture_folder(to))?;
+    Ok(())
 }
 
 /// Puts a copy in a workshop's place. The workshop that stands there is copied first, or set aside as it
@@ -79,7 +87,10 @@ pub async fn restore(copy_of: &Path, to: &Path) -> Result<Option<PathBuf>, Store
         Some(before) => set_aside(to, before)?,
         None => {}
     }
+    carry_pictures(&picture_folder(copy_of), &picture_folder(to))?;
     std::fs::rename(&fresh, to).map_err(|error| not_written(to, &error))?;
+    // They were linked for the copy that has its name now.
+    let _ = std::fs::remove_dir_all(picture_folder(&fresh));
     Ok(before)
 }
 

@@ -59,6 +59,7 @@ impl Store {
                 repeat: i64::from(reading.repeat),
                 measured: &reading.measured,
                 source: reading.source,
+                from_picture: reading.from_picture.as_ref(),
                 simulated: reading.simulated,
                 meter: None,
                 instrument: FROM_FILE,

@@ -2,7 +2,7 @@
 //!
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
 //! `palettes`, for kept plans and settings in `presets`, for trials in `trials` with their `plans` and `swatches`, for what was measured in
-//! `readings` and `voids`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
+//! `readings` and `voids`, for pictures of sheets in `pictures`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
 //! known in `file`, opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
 //! goes through `writing`; a form that is sent twice is recognised in `answers`.
 
@@ -16,6 +16,7 @@ mod import;
 mod log;
 mod opening;
 mod palettes;
+mod pictures;
 mod plans;
 mod presets;
 mod readings;
@@ -28,22 +29,42 @@ mod voids;
 mod writing;
 
 use std::path::PathBuf;
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 pub use bench::ReadingId;
 pub use error::StoreError;
 pub use file::Hold;
 pub use ids::{PaletteId, TrialId};
 pub use palettes::{NewPalette, Palette};
+pub use pictures::{
+    Adjusted, NewPicture, PictureColour, PictureDraft, PictureId, StoredPicture, picture_name,
+};
 pub use plans::TrialPlan;
 pub use presets::Preset;
 pub use readings::How;
 use sqlx::SqlitePool;
+use tempfile::TempDir;
 pub use trial::{
     Circumstances, Last, NewTrial, PlannedSwatch, Role, Stamp, StoredReading, SwatchId, Trial,
     TrialSummary, TrialTube,
 };
 pub use tubes::{ShelfTube, TubeId};
+
+/// A folder that is made when it is needed, and gone with the workshop.
+#[derive(Debug, Default)]
+pub(crate) struct Passing(OnceLock<TempDir>);
+
+impl Passing {
+    pub fn get_or_make(&self) -> Result<PathBuf, StoreError> {
+        if self.0.get().is_none() {
+            let made = TempDir::new()
+                .map_err(|error| backup::not_written(&std::env::temp_dir(), &error))?;
+            // Somebody else may have made one meanwhile; this one is gone then.
+            let _ = self.0.set(made);
+        }
+        Ok(self.0.get().map(|folder| folder.path().to_owned()).unwrap_or_default())
+    }
+}
 
 /// An open workshop file.
 #[derive(Debug, Clone)]
@@ -51,6 +72,8 @@ pub struct Store {
     pool: SqlitePool,
     /// `None` for a workshop that is gone when the program ends.
     file: Option<PathBuf>,
+    /// Where the pictures of such a workshop stand.
+    passing: Arc<Passing>,
     /// The form that is being answered; see [`Store::once`].
     token: Option<Arc<str>>,
 }

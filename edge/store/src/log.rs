@@ -5,6 +5,7 @@ use plan::CellNumber;
 use sqlx::SqliteConnection;
 
 use crate::ids::TrialId;
+use crate::pictures::{picture_of, void_picture};
 use crate::trial::{Last, SwatchId};
 use crate::tubes::TubeId;
 use crate::voids::insert_void;
@@ -98,9 +99,13 @@ impl Store {
             return Ok(false);
         }
         match shown {
-            Last::Reading(reading) => {
-                insert_void(&mut writing, reading, TAKEN_BACK, false).await?;
-            }
+            // What a picture told was taken in one step.
+            Last::Reading(reading) => match picture_of(&mut writing, reading).await? {
+                Some(picture) => {
+                    void_picture(&mut writing, trial, &picture, TAKEN_BACK).await?;
+                }
+                None => insert_void(&mut writing, reading, TAKEN_BACK, false).await?,
+            },
             Last::BenchEvent(id) => void_batch(&mut writing, id).await?,
         }
         writing.commit().await?;

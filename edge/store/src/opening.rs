@@ -1,6 +1,7 @@
 //! Opening a workshop: what an earlier release made is copied before it is brought up to date.
 
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 use std::time::Duration;
 
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous};
@@ -71,6 +72,6 @@ impl Store {
         }
         let pool = pool.connect_with(options).await?;
         MIGRATOR.run(&pool).await?;
-        Ok(Self { pool, file, token: None })
+        Ok(Self { pool, file, passing: Arc::default(), token: None })
     }
 }

@@ -9,7 +9,7 @@ use futures_util::TryStreamExt as _;
 use mixing::Geometry;
 use plan::CellNumber;
 use sqlx::SqliteConnection;
-use study::{Measured, RatioError, Reading, ReadingSource, State};
+use study::{FromPicture, Measured, RatioError, Reading, ReadingSource, State};
 
 use crate::error::parse;
 use crate::ids::TrialId;
@@ -72,6 +72,7 @@ impl Store {
             repeat: next_repeat(&mut writing, swatch, state).await?,
             measured,
             source: ReadingSource::Typed,
+            from_picture: None,
             simulated: false,
             meter: None,
             instrument: BY_HAND,
@@ -139,6 +140,7 @@ impl Store {
                 repeat: i64::from(reading.repeat),
                 measured: &reading.measured,
                 source: reading.source,
+                from_picture: reading.from_picture.as_ref(),
                 simulated: reading.simulated,
                 meter: None,
                 instrument: FROM_FILE,
@@ -298,7 +300,7 @@ fn row_key(swatch: SwatchId, reading: &Reading, conditions: Conditions) -> RowKe
 }
 
 /// The number of the next reading of a swatch in a state.
-async fn next_repeat(
+pub(crate) async fn next_repeat(
     connection: &mut SqliteConnection,
     swatch: SwatchId,
     state: State,
@@ -322,6 +324,7 @@ pub(crate) struct NewReading<'a> {
     pub repeat: i64,
     pub measured: &'a Measured,
     pub source: ReadingSource,
+    pub from_picture: Option<&'a FromPicture>,
     pub simulated: bool,
     /// Geometry and repeatability of the meter.
     pub meter: Option<(Geometry, f64)>,
@@ -346,11 +349,14 @@ impl NewReading<'_> {
         let source = self.source.to_string();
         let (geometry, repeatability) =
             self.meter.map(|(geometry, mcdm)| (geometry.to_string(), mcdm)).unzip();
+        let picture = self.from_picture.map(|from| &*from.picture);
+        let uncertainty = self.from_picture.map(|from| from.uncertainty);
+        let calibration = self.from_picture.map(|from| from.calibration.to_string());
         let done = sqlx::query!(
             "INSERT INTO reading (trial_id, swatch_id, state, repeat, spectrum, lab, illuminant,
                                   observer, instrument, source_row, token, ratio_error, source,
-                                  simulated, geometry, repeatability)
-             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                                  simulated, geometry, repeatability, picture, uncertainty, calibration)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
             self.trial.0,
             self.swatch.0,
             state,
@@ -366,7 +372,10 @@ impl NewReading<'_> {
             source,
             self.simulated,
             geometry,
-            repeatability
+            repeatability,
+            picture,
+            uncertainty,
+            calibration
         )
         .execute(connection)
         .await?;
@@ -388,6 +397,9 @@ struct Row {
     ratio_error: String,
     source: String,
     simulated: bool,
+    picture: Option<String>,
+    uncertainty: Option<f64>,
+    calibration: Option<String>,
     reason: Option<String>,
     from_source: Option<i64>,
 }
@@ -405,7 +417,7 @@ pub(crate) async fn of_trial(
         Row,
         r#"SELECT reading.id AS "id!", swatch_id, state, repeat, spectrum, lab, illuminant,
                   observer, instrument, unixepoch(taken_at) AS "taken!: i64", ratio_error, source,
-                  simulated AS "simulated!: bool", reason AS "reason?", from_source AS "from_source?"
+                  simulated AS "simulated!: bool", picture, uncertainty, calibration, reason AS "reason?", from_source AS "from_source?"
            FROM reading LEFT JOIN void ON void.reading_id = reading.id
            WHERE trial_id = ? AND reading.id > ? ORDER BY reading.id"#,
         trial.0,
@@ -413,10 +425,10 @@ pub(crate) async fn of_trial(
     )
     .fetch(connection);
     let mut readings = Vec::new();
-    let mut instruments = Vec::new();
+    let mut names = Vec::new();
     while let Some(row) = rows.try_next().await? {
         let swatch = by_id.get(&row.swatch_id).ok_or(StoreError::NotFound("swatch"))?;
-        readings.push(Arc::new(row.reading(swatch, &mut instruments)?));
+        readings.push(Arc::new(row.reading(swatch, &mut names)?));
     }
     Ok(readings)
 }
@@ -447,19 +459,30 @@ pub(crate) async fn void_since(
 }
 
 impl Row {
-    /// `instruments` are the names that were met before: few, and shared by all readings.
+    /// `names` of instruments and pictures were met before: few, and shared by all readings.
     fn reading(
         self,
         planned: &PlannedSwatch,
-        instruments: &mut Vec<Arc<str>>,
+        names: &mut Vec<Arc<str>>,
     ) -> Result<StoredReading, StoreError> {
         let measured = self.measured()?;
-        let known = instruments.iter().find(|name| ***name == *self.instrument).cloned();
-        let instrument = known.unwrap_or_else(|| {
-            let name: Arc<str> = self.instrument.as_str().into();
-            instruments.push(Arc::clone(&name));
-            name
-        });
+        let mut shared = |text: &str| {
+            let known = names.iter().find(|name| ***name == *text).cloned();
+            known.unwrap_or_else(|| {
+                let name: Arc<str> = text.into();
+                names.push(Arc::clone(&name));
+                name
+            })
+        };
+        let instrument = shared(&self.instrument);
+        let from_picture = match (&self.picture, self.uncertainty) {
+            (Some(picture), Some(uncertainty)) => Some(FromPicture {
+                picture: shared(picture),
+                uncertainty,
+                calibration: parse("calibration", self.calibration.as_deref().unwrap_or_default())?,
+            }),
+            _ => None,
+        };
         Ok(StoredReading {
             id: ReadingId(self.id),
             swatch: planned.id,
@@ -472,6 +495,7 @@ impl Row {
                 repeat: u32::try_from(self.repeat).unwrap_or(1),
                 measured,
                 source: parse("source", &self.source)?,
+                from_picture,
                 simulated: self.simulated,
                 line: None,
                 void: self.reason,

@@ -77,7 +77,7 @@ pub fn estimate(
     let strained = (2.0 * found.cost() / told).sqrt().max(1.0);
     let half_width = |at: usize| {
         let variance = variances.as_ref().map_or(f64::INFINITY, |it| it[(at, at)]);
-        (T_95 * strained * variance.sqrt()).min(LIMIT)
+        (T_95 * strained * variance.sqrt()).max(seen.least_factor.ln()).min(LIMIT)
     };
     let mixture = found.mixture();
     let total = mixture.total();

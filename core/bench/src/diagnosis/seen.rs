@@ -13,6 +13,8 @@ pub struct ReadColour {
     pub reflectance: Option<Reflectance>,
     /// One standard deviation of that mean, ΔE.
     pub spread: f64,
+    /// A ratio that it tells may be off by this factor, 1 or more, whatever else is known.
+    pub least_factor: f64,
 }
 
 /// How far a mixture's colour usually lies from its prediction, one σ in ΔE: from mixtures that were

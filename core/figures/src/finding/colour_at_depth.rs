@@ -23,7 +23,11 @@ pub(super) fn finding(study: &Study, analysis: &Analysis, standard: TubeRef) -> 
     let mut entries: Vec<Entry<'_>> = family(analysis, standard)
         .filter_map(|(tube, strength)| {
             let colour = strength.colour_at_equal_strength.as_ref().ok()?;
-            let closeness = Closeness::of(&colour.delta_e);
+            let closeness = if colour.from_picture {
+                Closeness::in_picture(&colour.delta_e)
+            } else {
+                Closeness::of(&colour.delta_e)
+            };
             Some(Entry { name: spoken_by_maker(study, analysis, tube), colour, closeness })
         })
         .collect();

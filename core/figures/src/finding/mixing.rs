@@ -3,7 +3,7 @@
 use study::Study;
 use study::numbers::parts;
 
-use super::words::{half_percent, percent};
+use super::words::{as_far_as, half_percent, percent};
 use super::{Finding, Subject, spoken};
 use crate::{Analysis, Figure, PairFigures, PairStep};
 
@@ -48,15 +48,20 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
             format!("These readings cannot tell how much chroma {a} loses in mixtures with {b}.");
         return Some(Finding { subject: Subject::Mixing, sentence, evidence: evidence(worst) });
     }
+    let told = as_far_as(worst.loss.indicative);
     let losing =
         format!("Mixed with {b}, {a} loses {} of the expected chroma", percent(worst.loss.value));
     let sentence = match rival {
         Some(rival) => {
-            format!("{losing}, {} only {}.", spoken(study, rival.pair.a), percent(rival.loss.value))
+            format!(
+                "{losing}, {} only {}{told}.",
+                spoken(study, rival.pair.a),
+                percent(rival.loss.value)
+            )
         }
         None => match vividness_word(worst.step) {
-            Some(word) => format!("{losing}; the mixture is {word}."),
-            None => format!("{losing}."),
+            Some(word) => format!("{losing}; the mixture is {word}{told}."),
+            None => format!("{losing}{told}."),
         },
     };
     Some(Finding { subject: Subject::Mixing, sentence, evidence: evidence(worst) })

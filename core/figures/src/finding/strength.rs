@@ -4,6 +4,7 @@ use study::numbers::{ends, number, parts};
 use study::words::with_capital;
 use study::{Study, TubeRef};
 
+use super::words::as_far_as;
 use super::{Finding, Subject, and, family, spoken_by_maker};
 use crate::{Analysis, Bound, Figure, Strength};
 
@@ -75,10 +76,11 @@ pub(super) fn finding(study: &Study, analysis: &Analysis, standard: TubeRef) -> 
         [only] => of_one(only, &standard),
         several => of_several(several, &standard),
     };
-    let by_eye = if by_eye { ", by eye." } else { "." };
+    let indicative = entries.iter().any(|entry| entry.percent.indicative);
+    let by_eye = if by_eye { ", by eye" } else { "" };
     Some(Finding {
         subject: Subject::Strength,
-        sentence: sentence + by_eye,
+        sentence: sentence + by_eye + as_far_as(indicative) + ".",
         evidence: evidence(&entries),
     })
 }
@@ -206,8 +208,8 @@ mod tests {
 
     #[test]
     fn every_kind_of_strength_has_its_verdict() {
-        let sure = |value, half| Figure { value, half_width: Ok(half) };
-        let bare = |value| Figure { value, half_width: Err(WhyNot::NotSteady) };
+        let sure = |value, half| Figure { value, half_width: Ok(half), indicative: false };
+        let bare = |value| Figure { value, half_width: Err(WhyNot::NotSteady), indicative: false };
         let cases = [
             (sure(70.0, 4.0), None, false, Verdict::Weaker),
             (sure(140.0, 4.0), None, false, Verdict::Stronger),

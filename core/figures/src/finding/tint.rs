@@ -3,7 +3,7 @@
 use study::Study;
 use study::numbers::number;
 
-use super::words::signed;
+use super::words::{as_far_as, signed};
 use super::{Finding, Subject, spoken, toward};
 use crate::{Analysis, Figure, TubeFigures};
 
@@ -20,9 +20,10 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
     let name = spoken(study, tube.tube);
     let sentence = if is_sure(&shift) {
         format!(
-            "From mass tone to palest tint {name} turns {}° toward {}.",
+            "From mass tone to palest tint {name} turns {}° toward {}{}.",
             number(shift.value.abs(), 0),
-            toward(from, shift.value)
+            toward(from, shift.value),
+            as_far_as(shift.indicative)
         )
     } else {
         format!("These readings cannot tell whether white changes the hue of {name}.")

@@ -33,6 +33,15 @@ impl Closeness {
             _ => Self::Different,
         }
     }
+
+    /// The same of colours from pictures, which never show that there is no difference.
+    #[must_use]
+    pub fn in_picture(difference: &Figure) -> Self {
+        match Self::of(difference) {
+            Self::NoVisibleDifference => Self::Close,
+            other => other,
+        }
+    }
 }
 
 /// The colour that a hue moves toward, by the family it starts in. A positive shift runs red →
@@ -52,6 +61,11 @@ pub fn toward(from: Hue, shift: f64) -> &'static str {
         _ => ("blue", "yellow"),
     };
     if shift < 0.0 { down } else { up }
+}
+
+/// What goes with a figure that only points the way.
+pub(crate) fn as_far_as(indicative: bool) -> &'static str {
+    if indicative { ", as far as the picture tells" } else { "" }
 }
 
 /// A percentage without decimals: `62 %`.

@@ -2,6 +2,7 @@
 
 use study::{SwatchColour, Uncertain};
 
+use crate::footing::Footing;
 use crate::interval::WhyNot;
 use crate::ladder::{Ladder, Step};
 
@@ -46,6 +47,15 @@ impl<'a> Parents<'a> {
             None => None,
         };
         Self { a: own, b: b.at(white_parts), reference }
+    }
+
+    /// What these mixtures were read with, and both parents.
+    pub fn footing<'c>(&self, mixed: impl IntoIterator<Item = &'c SwatchColour>) -> Footing
+    where
+        'a: 'c,
+    {
+        let parents = [self.a, self.b].into_iter().flatten().map(|step| &step.colour);
+        Footing::of(mixed.into_iter().chain(parents))
     }
 
     pub fn both(&self) -> Result<[Uncertain; 2], WhyNot> {

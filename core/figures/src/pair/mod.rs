@@ -128,7 +128,7 @@ fn pair_figures(
         b,
         white_parts,
         steps: mixed.iter().map(|mixed| step_figures(mixed, &parents, reach)).collect(),
-        hue_gap: parents.both().and_then(|[a, b]| hue_gap(a, b)),
+        hue_gap: parents.footing([]).of_mixtures(parents.both().and_then(|[a, b]| hue_gap(a, b))),
         holding: holding(&mixed, &parents),
         neutral: neutral(&mixed, &parents),
     }
@@ -146,22 +146,24 @@ fn fill_ratio_part(mixed: &mut [Mixed]) {
 fn step_figures(mixed: &Mixed, parents: &Parents<'_>, reach: &Reach) -> PairStep {
     let mix = mixed.uncertain();
     let both = parents.both();
-    let loss = both.and_then(|[a, b]| chroma_loss(mix, a, b));
+    let footing = parents.footing([&mixed.colour]);
+    let told = |figure: Outcome| footing.of_mixtures(figure);
+    let loss = told(both.and_then(|[a, b]| chroma_loss(mix, a, b)));
     PairStep {
         a_parts: mixed.a_parts,
         b_parts: mixed.b_parts,
         colour: mixed.colour.clone(),
         hue_shift: match parents.reference {
-            Some(reference) => crate::tints::hue_shift(reference, mix, false),
+            Some(reference) => told(crate::tints::hue_shift(reference, mix, false)),
             None => Err(WhyNot::ParentUnread),
         },
         chroma_loss: loss.map(|loss| Figure { value: loss.value.max(0.0), ..loss }),
         gain: loss.is_ok_and(|loss| loss.value < 0.0),
-        dulling: both.and_then(|[a, b]| dulling(mix, a, b)),
+        dulling: told(both.and_then(|[a, b]| dulling(mix, a, b))),
         vividness: reach.vividness(mixed.colour.lab),
         grade: loss.map(|loss| Grade::of(loss.value)),
-        delta_e_a: distance(mix, parents.a),
-        delta_e_b: distance(mix, parents.b),
+        delta_e_a: told(distance(mix, parents.a)),
+        delta_e_b: told(distance(mix, parents.b)),
         by_eye: mixed.by_eye,
         estimated: mixed.estimated,
     }

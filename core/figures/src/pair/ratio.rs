@@ -8,6 +8,8 @@ use crate::strength::Bound;
 
 /// A mixture under this C*ab may count as a neutral.
 const NEUTRAL_CHROMA: f64 = 10.0;
+/// From a picture, such a ratio may be off by this factor either way.
+const HOLDING_IN_A_PICTURE: f64 = 1.8;
 
 /// How many parts of `b` one part of `a` holds against (ours).
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -33,6 +35,8 @@ pub struct Neutral {
 /// Where ΔE00(mix, a) = ΔE00(mix, b), between steps that were mixed.
 pub(super) fn holding(mixed: &[Mixed], parents: &Parents<'_>) -> Result<Holding, WhyNot> {
     let [a, b] = parents.both()?;
+    let footing = parents.footing(mixed.iter().map(|it| &it.colour));
+    footing.calibrated()?;
     let lead = |lab: Lab, a: Lab, b: Lab| ciede2000(lab, a).value() - ciede2000(lab, b).value();
     let of = |mixed: &Mixed| lead(mixed.colour.lab, a.lab, b.lab);
     let (first, last) =
@@ -41,7 +45,7 @@ pub(super) fn holding(mixed: &[Mixed], parents: &Parents<'_>) -> Result<Holding,
     let Some([left, right]) = crossing else {
         let (limit, bound) =
             if of(first) > 0.0 { (first, Bound::Below) } else { (last, Bound::Above) };
-        let ratio = Figure { value: limit.ln_ratio().exp(), half_width: Err(WhyNot::Bound) };
+        let ratio = Figure::limit(limit.ln_ratio().exp());
         return Ok(Holding { ratio, bound: Some(bound), by_eye: limit.by_eye });
     };
     let mut values = vec![left.ln_ratio(), right.ln_ratio()];
@@ -58,7 +62,11 @@ pub(super) fn holding(mixed: &[Mixed], parents: &Parents<'_>) -> Result<Holding,
     };
     let value = ratio(&values).ok_or(WhyNot::NotSteady)?;
     Ok(Holding {
-        ratio: Figure::positive(value, propagate(&values, &half_widths, ratio)),
+        ratio: if footing.is_picture() {
+            Figure::positive(value, Some((HOLDING_IN_A_PICTURE - 1.0) * value)).as_indicative()
+        } else {
+            Figure::positive(value, propagate(&values, &half_widths, ratio))
+        },
         bound: None,
         by_eye: left.by_eye || right.by_eye,
     })
@@ -98,8 +106,10 @@ pub(super) fn neutral(mixed: &[Mixed], parents: &Parents<'_>) -> Option<Neutral>
         Some((values[0] + greyest_place(from, to) * (values[1] - values[0])).exp())
     };
     let (from, to) = (left.colour.lab, right.colour.lab);
+    let told = Figure::positive(ratio(&values)?, propagate(&values, &half_widths, ratio));
+    let footing = parents.footing(mixed.iter().map(|it| &it.colour));
     Some(Neutral {
-        ratio: Figure::positive(ratio(&values)?, propagate(&values, &half_widths, ratio)),
+        ratio: if footing.is_picture() { told.as_indicative() } else { told },
         lab: from.lerp(to, greyest_place(from, to)),
     })
 }

@@ -6,10 +6,14 @@
 use colour::{Lab, ciede2000, components, delta_e_ab};
 use study::SwatchColour;
 
-use super::Contest;
+use super::{Contest, Method};
+use crate::footing::ByDevice;
 use crate::interval::{Figure, WhyNot, propagate_in_steps};
 use crate::ladder::Step;
 use crate::pchip::Pchip;
+
+/// Half-widths of a difference between two tubes of the same pigments in one picture, ΔE00.
+const LIKE_AND_LIKE: ByDevice = ByDevice(0.5, 1.5);
 
 /// On which side of its limit a bounded figure lies.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -50,6 +54,8 @@ pub struct EqualStrengthColour {
     pub sample: Lab,
     /// The standard's colour there.
     pub standard: Lab,
+    /// Some of it was read from pictures.
+    pub from_picture: bool,
 }
 
 type Both = (EqualDepth, Result<EqualStrengthColour, WhyNot>);
@@ -80,24 +86,35 @@ fn at_depth(
     white: &SwatchColour,
     level: f64,
 ) -> Result<Both, WhyNot> {
-    let inputs = Inputs::gather(sample, standard, white);
+    let footing = contest.footing(sample.iter().chain(standard).map(|step| &step.colour));
+    let pictures = contest.pictures(footing, Method::EqualDepth)?;
+    let inputs = Inputs::gather(sample, standard, white, pictures.left);
     let meet = |values: &[f64]| inputs.meet(values, level);
     let met = meet(&inputs.values).ok_or(WhyNot::NoSharedDepth)?;
     let values = if contest.itself { [100.0, 0.0, 0.0, 0.0, 0.0] } else { met.figures() };
-    let half_widths = if contest.itself {
-        Some([0.0; 5])
-    } else {
+    let propagated = |inputs: &Inputs| {
         propagate_in_steps(&inputs.values, &inputs.half_widths, &inputs.steps, |values| {
             Some(meet(values)?.figures())
         })
     };
+    let half_widths = if contest.itself { Some([0.0; 5]) } else { propagated(&inputs) };
     let half_width = |at: usize| half_widths.map(|half_widths| half_widths[at]);
-    let figure = |at: usize| Figure::with(values[at], half_width(at));
+    // What a picture gets wrong of two tubes of the same pigments it gets wrong of both alike.
+    let alike = contest.same_pigments && footing.in_one;
+    let of_colours = match (footing.is_picture() && !contest.itself, alike) {
+        (false, _) => half_widths,
+        (true, true) => {
+            half_widths.map(|it| it.map(|half| half.hypot(footing.half_width(LIKE_AND_LIKE))))
+        }
+        (true, false) => propagated(&Inputs::gather(sample, standard, white, 1.0)),
+    };
+    let figure = |at: usize| Figure::with(values[at], of_colours.map(|it| it[at]));
+    let percent = Figure::positive(values[0], half_width(0));
     Ok((
         EqualDepth {
             depth: Some(level),
             lightness: Some(met.standard.l),
-            percent: Figure::positive(values[0], half_width(0)),
+            percent: if contest.itself { percent } else { pictures.widened(percent) },
             bound: None,
             by_eye: inputs.by_eye && !contest.itself,
         },
@@ -108,6 +125,7 @@ fn at_depth(
             delta_hue: figure(4),
             sample: met.sample,
             standard: met.standard,
+            from_picture: footing.is_picture(),
         }),
     ))
 }
@@ -137,7 +155,7 @@ fn bound(sample: &[Step], standard: &[Step], above: bool) -> EqualDepth {
     EqualDepth {
         depth: None,
         lightness: None,
-        percent: Figure { value: 100.0 * limit, half_width: Err(WhyNot::Bound) },
+        percent: Figure::limit(100.0 * limit),
         bound: Some(if above { Bound::Above } else { Bound::Below }),
         by_eye: sample.iter().chain(standard).any(|step| step.by_eye),
     }
@@ -184,21 +202,22 @@ impl Met {
 }
 
 impl Inputs {
-    fn gather(sample: &[Step], standard: &[Step], white: &SwatchColour) -> Self {
+    /// `left` remains of the readings' half-widths.
+    fn gather(sample: &[Step], standard: &[Step], white: &SwatchColour, left: f64) -> Self {
         let (mut values, mut half_widths, mut steps) = (Vec::new(), Vec::new(), Vec::new());
         for ladder in [sample, standard] {
             for (at, step) in ladder.iter().enumerate() {
                 values.push(step.white_parts.ln());
                 values.extend(step.colour.lab.axes());
                 half_widths.push(step.ratio_half_width);
-                half_widths.extend(step.colour.half_width);
+                half_widths.extend(step.colour.half_width.map(|half| left * half));
                 steps.push(step.ratio_half_width.min(0.45 * least_gap(ladder, at)));
-                steps.extend(step.colour.half_width);
+                steps.extend(step.colour.half_width.map(|half| left * half));
             }
         }
         values.extend(white.lab.axes());
-        half_widths.extend(white.half_width);
-        steps.extend(white.half_width);
+        half_widths.extend(white.half_width.map(|half| left * half));
+        steps.extend(white.half_width.map(|half| left * half));
         let by_eye = sample.iter().chain(standard).any(|step| step.by_eye);
         Self { values, half_widths, steps, sample_steps: sample.len(), by_eye }
     }

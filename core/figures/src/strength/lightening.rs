@@ -4,6 +4,8 @@ use mixing::KsRatio;
 use study::{Averaged, Averages, Backing, Mixture, RatioError, Study, SwatchColour, TubeRef};
 
 use super::same_ratio::{Channel, is_reliable, off_best, surface_part};
+use super::{Method, PictureStrength, widened};
+use crate::footing::Footing;
 use crate::interval::{Figure, Outcome, WhyNot, propagate};
 use crate::ladder::{Ladder, Step};
 
@@ -104,12 +106,16 @@ fn judged(
     let Some((white, standard_white)) = whites else { return (f64::INFINITY, power) };
     let quartet = [&sample.colour, &standard.colour, white, standard_white];
     let surface = study.protocol.surface(None);
-    let channel = Channel::spectral(quartet, surface)
+    let footing = Footing::of(quartet);
+    let mut channel = Channel::spectral(quartet, surface)
         .unwrap_or_else(|| Channel::tristimulus(study.conditions, quartet));
+    channel.half_widths.iter_mut().for_each(|half| *half *= footing.left_of_one_tube());
     let [_, read, _, _] = (channel.reader)(&channel.values);
     let corrected = surface.map_or(read, |surface| surface.correct(read));
     power.indicative = !is_reliable(corrected);
-    power.percent = percent(study, sample, standard, &channel);
+    let pictures = PictureStrength::of(footing, Method::SameRatio, false);
+    power.percent =
+        pictures.and_then(|pictures| widened(pictures, percent(study, sample, standard, &channel)));
     (off_best(corrected), power)
 }
 

@@ -15,7 +15,8 @@ pub(crate) use lightening::{is_white, lightening_power};
 pub use same_ratio::{SameRatio, StrengthBasis};
 use study::{Study, SwatchColour, TubeRef, Warning};
 
-use crate::interval::{Figure, WhyNot};
+use crate::footing::{ByDevice, Footing};
+use crate::interval::{Figure, Outcome, WhyNot};
 use crate::ladder::Ladder;
 
 /// Tinting strength of a tube against its standard.
@@ -92,6 +93,81 @@ pub(super) struct Contest<'a> {
     pub white: Option<&'a SwatchColour>,
     /// A tube against itself is 100 % by definition.
     pub itself: bool,
+    /// Both declare the same pigments: what a picture gets wrong of one it gets wrong of the other.
+    pub same_pigments: bool,
+}
+
+/// What a strength from pictures is off by, as a share of it (docs/science.md, "A picture of a sheet").
+const SAME_PIGMENTS: ByDevice = ByDevice(0.05, 0.12);
+const SAME_PIGMENTS_UNCALIBRATED: ByDevice = ByDevice(0.05, 0.14);
+pub(super) const UNLIKE_AT_ONE_RATIO: ByDevice = ByDevice(0.10, 0.16);
+const UNLIKE_AT_ONE_DEPTH: ByDevice = ByDevice(0.30, 0.30);
+
+/// By which of the two methods.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Method {
+    SameRatio,
+    EqualDepth,
+}
+
+/// What pictures leave of a strength.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct PictureStrength {
+    /// Of the readings' own half-widths.
+    pub left: f64,
+    /// What comes to them, as a share of the figure.
+    pub share: f64,
+    indicative: bool,
+}
+
+impl PictureStrength {
+    /// Of a strength by one method.
+    ///
+    /// # Errors
+    /// [`WhyNot::Uncalibrated`] where the picture does not carry it.
+    pub fn of(footing: Footing, method: Method, same_pigments: bool) -> Result<Self, WhyNot> {
+        if !footing.is_picture() {
+            return Ok(Self { left: 1.0, share: 0.0, indicative: false });
+        }
+        let (share, indicative) = match (footing.is_uncalibrated(), method, same_pigments) {
+            (true, Method::EqualDepth, true) if footing.in_one => {
+                (SAME_PIGMENTS_UNCALIBRATED, false)
+            }
+            (true, ..) => return Err(WhyNot::Uncalibrated),
+            (false, _, true) => (SAME_PIGMENTS, false),
+            (false, Method::SameRatio, false) => (UNLIKE_AT_ONE_RATIO, footing.is_photo),
+            (false, Method::EqualDepth, false) => (UNLIKE_AT_ONE_DEPTH, true),
+        };
+        Ok(Self {
+            // Within one picture the share stands for all that its readings get wrong.
+            left: if footing.in_one { 0.0 } else { 1.0 },
+            share: footing.half_width(share),
+            indicative: indicative || footing.is_guessed(),
+        })
+    }
+
+    /// The figure with what the pictures add to it.
+    pub fn widened(self, figure: Figure) -> Figure {
+        let half = figure.half_width.map(|half| half.hypot(self.share * figure.value));
+        let figure = Figure { half_width: half, ..figure };
+        if self.indicative { figure.as_indicative() } else { figure }
+    }
+}
+
+impl Contest<'_> {
+    /// What these colours were read with, and the white.
+    fn footing<'c>(&'c self, colours: impl IntoIterator<Item = &'c SwatchColour>) -> Footing {
+        Footing::of(colours.into_iter().chain(self.white))
+    }
+
+    fn pictures(&self, footing: Footing, method: Method) -> Result<PictureStrength, WhyNot> {
+        PictureStrength::of(footing, method, self.same_pigments)
+    }
+}
+
+/// The same of a figure that may be missing.
+fn widened(pictures: PictureStrength, figure: Outcome) -> Outcome {
+    figure.map(|figure| pictures.widened(figure))
 }
 
 /// Strength of the sample by both methods.

@@ -4,7 +4,7 @@ use colour::{BANDS, Conditions, Lab, Xyz, short_wave_share_of_x, wavelength};
 use mixing::{InternalReflectance, KsRatio, Surface};
 use study::SwatchColour;
 
-use super::Contest;
+use super::{Contest, Method, widened};
 use crate::interval::{Figure, Outcome, WhyNot, propagate};
 use crate::ladder::Step;
 
@@ -88,7 +88,7 @@ fn at_one_ratio(
     let standard_reflectance = surface.map_or(of_standard, |surface| surface.correct(of_standard));
     SameRatio {
         white_parts: sample.white_parts,
-        percent: percent(contest, [sample, standard], &channel),
+        percent: told(contest, [sample, standard], &channel),
         basis: channel.basis,
         wavelength: channel.wavelength,
         indicative: !is_reliable(standard_reflectance),
@@ -168,11 +168,26 @@ impl<const N: usize> Channel<N> {
     }
 }
 
-fn percent(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel<3>) -> Outcome {
-    let Channel { reader, values, half_widths, .. } = channel;
+/// The strength, as far as what it was read with carries it.
+fn told(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel<3>) -> Outcome {
     if contest.itself {
         return Ok(Figure::exact(100.0));
     }
+    let footing = contest.footing(steps.map(|step| &step.colour));
+    let pictures = contest.pictures(footing, Method::SameRatio)?;
+    let lefts = (pictures.left, footing.left_of_one_tube());
+    widened(pictures, percent(contest, steps, channel, lefts))
+}
+
+/// `left` and `left_of_depth` remain of the readings' half-widths in the strength, and in the standard's own depth.
+fn percent(
+    contest: &Contest<'_>,
+    steps: [&Step; 2],
+    channel: &Channel<3>,
+    (left, left_of_depth): (f64, f64),
+) -> Outcome {
+    let Channel { reader, values, half_widths, .. } = channel;
+    let scaled = |left: f64| half_widths.iter().map(|half| left * half).collect::<Vec<f64>>();
     // What was really weighed may differ by a little: K/S above the white's falls as its parts rise.
     let to_same_ratio = steps[0].white_parts / steps[1].white_parts;
     let strength = |values: &[f64], k2: Option<f64>| {
@@ -184,7 +199,7 @@ fn percent(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel<3>) -> Ou
     let (of_sample, of_standard) =
         strength(values, None).ok_or_else(|| no_ks(contest, reader(values)))?;
     let standard_half_width =
-        propagate(values, half_widths, |values| Some(strength(values, None)?.1));
+        propagate(values, &scaled(left_of_depth), |values| Some(strength(values, None)?.1));
     if standard_half_width.is_none_or(|half| of_standard <= 3.0 * half / 1.96) {
         return Err(WhyNot::TooPale);
     }
@@ -193,10 +208,11 @@ fn percent(contest: &Contest<'_>, steps: [&Step; 2], channel: &Channel<3>) -> Ou
         strength(values, k2).map(|(sample, standard)| 100.0 * sample / standard)
     };
     let [one, other] = steps.map(|step| step.ratio_half_width);
-    let half_width = propagate(values, half_widths, |values| quotient(values, None)).map(|read| {
-        let mixed = value * one.hypot(other);
-        read.hypot(mixed).hypot(surface_part(|k2| quotient(values, Some(k2))))
-    });
+    let half_width =
+        propagate(values, &scaled(left), |values| quotient(values, None)).map(|read| {
+            let mixed = value * one.hypot(other);
+            read.hypot(mixed).hypot(surface_part(|k2| quotient(values, Some(k2))))
+        });
     Ok(Figure::positive(value, half_width))
 }
 

@@ -128,6 +128,7 @@ impl Bench {
             repeat: 1,
             measured,
             source: ReadingSource::Typed,
+            from_picture: None,
             simulated: false,
             void: None,
             line: None,

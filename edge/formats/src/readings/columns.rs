@@ -35,6 +35,12 @@ pub(super) const VOID: &str = "void";
 pub(super) const SOURCE: &str = "source";
 /// `yes` where a simulated device made it up.
 pub(super) const SIMULATED: &str = "simulated";
+/// Which picture it comes from.
+pub(super) const PICTURE: &str = "picture";
+/// How far a reading from a picture may be off.
+pub(super) const UNCERTAINTY: &str = "uncertainty";
+/// What a reading from a picture rests on.
+pub(super) const CALIBRATION: &str = "calibration";
 
 /// Name of a spectral column: `R380` to `R730`.
 pub(super) fn band_name(band: usize) -> String {
@@ -51,6 +57,8 @@ pub(super) struct Columns {
     pub void: Option<usize>,
     pub source: Option<usize>,
     pub simulated: Option<usize>,
+    /// Picture, uncertainty and what it rests on.
+    pub picture: Option<(usize, usize, Option<usize>)>,
     pub lab: Option<[usize; 3]>,
     pub bands: Option<[usize; BANDS]>,
     pub names: Vec<String>,
@@ -99,6 +107,22 @@ impl Columns {
         let (film, void) = (place(FILM), place(VOID));
         let (source, simulated) = (place(SOURCE), place(SIMULATED));
         let ratio_error = place(RATIO_ERROR);
-        Ok(Self { required, more, film, ratio_error, void, source, simulated, lab, bands, names })
+        let picture = match place(PICTURE) {
+            Some(at) => Some((at, need(UNCERTAINTY)?, place(CALIBRATION))),
+            None => None,
+        };
+        Ok(Self {
+            required,
+            more,
+            film,
+            ratio_error,
+            void,
+            source,
+            simulated,
+            picture,
+            lab,
+            bands,
+            names,
+        })
     }
 }

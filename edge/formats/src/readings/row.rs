@@ -5,7 +5,8 @@ use std::str::FromStr;
 use colour::{BANDS, Lab, Reflectance, StatedLab};
 use csv::StringRecord;
 use study::{
-    Backing, FilmKind, Measured, Mixture, Part, RatioError, Reading, ReadingSource, State, names,
+    Backing, Calibration, FilmKind, FromPicture, Measured, Mixture, Part, RatioError, Reading,
+    ReadingSource, State, names,
 };
 
 use super::columns::Columns;
@@ -22,6 +23,7 @@ const PARTS: &str = "0, or 0.000001 to 1000000, such as 1 or 0.5";
 const FACTOR: &str = "a reflectance factor from 0 to 1.2";
 const LIGHTNESS: &str = "L* from 0 to 150";
 const CHROMATIC: &str = "a* or b* from -300 to 300";
+const UNSURE: &str = "how far the colour may be off, ΔE00 from 0.01 to 100";
 const REPEAT: &str = "a whole number from 1";
 
 /// One row of the table.
@@ -71,11 +73,32 @@ impl Row<'_> {
                 Some(at) if !self.cell(at).is_empty() => self.name::<ReadingSource>(at)?,
                 _ => ReadingSource::File,
             },
+            from_picture: self.picture()?,
             simulated: self.simulated()?,
             void: self.void()?,
             line: Some(self.line),
         };
         Ok(reading)
+    }
+
+    /// A reading that names no picture is none of one, whatever else stands there.
+    fn picture(&self) -> Result<Option<FromPicture>, FileError> {
+        let Some((picture, uncertainty, calibration)) = self.columns.picture else {
+            return Ok(None);
+        };
+        let name = self.label(picture)?;
+        if name.is_empty() {
+            return Ok(None);
+        }
+        Ok(Some(FromPicture {
+            picture: name.into(),
+            uncertainty: self.number(uncertainty, 0.01..=100.0, UNSURE)?,
+            calibration: match calibration {
+                Some(at) if !self.cell(at).is_empty() => self.name::<Calibration>(at)?,
+                // What claims least.
+                _ => Calibration::Uncalibrated,
+            },
+        }))
     }
 
     fn simulated(&self) -> Result<bool, FileError> {

@@ -7,7 +7,10 @@ use colour::BANDS;
 use csv::{QuoteStyle, ReaderBuilder, WriterBuilder};
 use study::{FilmKind, Measured, RatioError, Reading, ReadingSource, Study, TubeRef};
 
-use super::columns::{FILM, LAB, MORE, RATIO_ERROR, REQUIRED, SIMULATED, SOURCE, VOID, band_name};
+use super::columns::{
+    CALIBRATION, FILM, LAB, MORE, PICTURE, RATIO_ERROR, REQUIRED, SIMULATED, SOURCE, UNCERTAINTY,
+    VOID, band_name,
+};
 use super::preamble::SIGNATURE;
 use super::source::ExportRow;
 use crate::cells::{guarded, plain};
@@ -161,6 +164,9 @@ fn needed_columns(rows: &[ExportRow<'_>]) -> Vec<String> {
     if any(&|reading| reading.simulated) {
         columns.push(SIMULATED.into());
     }
+    if any(&|reading| reading.from_picture.is_some()) {
+        columns.extend([PICTURE, UNCERTAINTY, CALIBRATION].map(str::to_owned));
+    }
     if any(&|reading| reading.void.is_some()) {
         columns.push(VOID.into());
     }
@@ -185,6 +191,11 @@ fn cells(study: &Study, reading: &Reading) -> HashMap<String, String> {
     set(VOID, reading.void.clone().unwrap_or_default());
     set(SOURCE, reading.source.to_string());
     set(SIMULATED, if reading.simulated { "yes".to_owned() } else { String::new() });
+    if let Some(from) = &reading.from_picture {
+        set(PICTURE, from.picture.to_string());
+        set(UNCERTAINTY, from.uncertainty.to_string());
+        set(CALIBRATION, from.calibration.to_string());
+    }
     let mut tubes: Vec<_> = reading.mixture.colours(study.white).collect();
     let white = study.white.map_or(0.0, |white| reading.mixture.parts_of(white));
     let white_alone = tubes.is_empty() && white > 0.0;

@@ -5,15 +5,10 @@ use std::collections::HashMap;
 use colour::{Lab, Reflectance};
 use picture::{Known, Target};
 use plan::prior::{Prior, PriorLevel, learn};
-use study::{
-    Averages, Backing, FilmKind, Measured, Mixture, State, Study, SwatchColour, TubeLabel, TubeRef,
-};
+use study::{Averages, Backing, FilmKind, Measured, Mixture, State, Study, TubeLabel, TubeRef};
 
 use super::described::{CellEntry, SheetFile, TubeEntry};
 use crate::readings::ReadingsFile;
-
-/// Parts within this count as the same, as ln.
-const SAME: f64 = 0.03;
 
 /// Colours by number of the square: by a column `number` where the file has one, else by what was mixed. `sigma` is
 /// one standard deviation per axis.
@@ -27,7 +22,8 @@ pub fn known_colours(sheet: &SheetFile, file: &ReadingsFile, sigma: f64) -> Hash
     let found = sheet.cells.iter().filter_map(|cell| {
         let mixture = mixture_in(study, cell)?;
         let backing: Backing = cell.backing.parse().ok()?;
-        Some((cell.number, known(colour_of(&averages, &mixture, backing, cell.film())?)))
+        let colour = averages.of_square(&mixture, backing, cell.film())?;
+        Some((cell.number, known((colour.lab, colour.reflectance))))
     });
     found.collect()
 }
@@ -67,32 +63,6 @@ fn by_number(file: &ReadingsFile) -> Option<HashMap<u32, Colour>> {
     Some(means.collect())
 }
 
-fn colour_of(
-    averages: &Averages,
-    mixture: &Mixture,
-    backing: Backing,
-    film: FilmKind,
-) -> Option<Colour> {
-    let of = |colour: &SwatchColour| (colour.lab, colour.reflectance);
-    if film == FilmKind::Thin {
-        return averages.thin(mixture).map(of);
-    }
-    if let Some(colour) = averages.dry(mixture, backing) {
-        return Some(of(colour));
-    }
-    // What was put out is never quite what was planned.
-    let near = averages.dry_on_paper().filter(|_| backing == Backing::Paper).find(|read| {
-        let (one, other) = (mixture.parts(), read.mixture.parts());
-        let share = |whole: &Mixture, parts: f64| parts / whole.total();
-        one.len() == other.len()
-            && one.iter().zip(other).all(|(a, b)| {
-                let ratio = share(mixture, a.parts) / share(&read.mixture, b.parts);
-                a.tube == b.tube && ratio.ln().abs() < SAME
-            })
-    });
-    near.map(|read| of(&read.colour))
-}
-
 /// A square's mixture by the tubes of a study; `None` where it does not hold them all.
 fn mixture_in(study: &Study, cell: &CellEntry) -> Option<Mixture> {
     let mut parts: Vec<(TubeRef, f64)> = Vec::new();
@@ -128,17 +98,30 @@ pub fn expect(target: &mut Target, sheet: &SheetFile, study: &Study) {
     }
     study.white = study.white.or_else(|| place(&study.tubes, &white));
     let prior = learn(&study);
-    target.mixtures = mixtures(&prior, &study, sheet);
-    for (cell, told) in sheet.cells.iter().zip(&mut target.cells) {
+    let mixture_of = |cell: &CellEntry| mixture_in(&study, cell);
+    expect_by(target, sheet, (&prior, study.white), mixture_of);
+}
+
+/// The same by what is known of a sheet's tubes already; `mixture_of` tells what a square holds.
+pub fn expect_by(
+    target: &mut Target,
+    sheet: &SheetFile,
+    (prior, white): (&Prior, Option<TubeRef>),
+    mixture_of: impl Fn(&CellEntry) -> Option<Mixture>,
+) {
+    let held: Vec<Option<Mixture>> = sheet.cells.iter().map(mixture_of).collect();
+    target.mixtures = mixtures(prior, white, held.iter().flatten());
+    for ((cell, mixture), told) in sheet.cells.iter().zip(&held).zip(&mut target.cells) {
         if cell.backing == Backing::Paper.to_string() && cell.film() == FilmKind::Full {
-            told.expected = mixture_in(&study, cell)
+            told.expected = mixture
+                .as_ref()
                 .filter(|mixture| !mixture.is_bare())
                 // A typical paint is too far off to say that something is wrong.
                 .filter(|mixture| {
                     let level = prior.level(mixture.parts().iter().map(|part| part.tube));
                     level.is_some_and(|level| level != PriorLevel::Typical)
                 })
-                .and_then(|mixture| prior.colour(&mixture));
+                .and_then(|mixture| prior.colour(mixture));
         }
     }
 }
@@ -149,17 +132,19 @@ const WHITES: [f64; 4] = [0.0, 1.0, 4.0, 16.0];
 /// Tubes beyond which there would be too many.
 const MOST_TUBES: usize = 16;
 
-/// What the tubes of a sheet can make; nothing where K and S of one of them are not known.
-fn mixtures(prior: &Prior, study: &Study, sheet: &SheetFile) -> Vec<Reflectance> {
-    let mut tubes: Vec<TubeRef> = sheet
-        .cells
-        .iter()
-        .flat_map(|cell| &cell.tubes)
-        .filter_map(|tube| place(&study.tubes, tube))
+/// What the tubes of some mixtures can make; nothing where K and S of one of them are not known.
+fn mixtures<'a>(
+    prior: &Prior,
+    white: Option<TubeRef>,
+    held: impl Iterator<Item = &'a Mixture>,
+) -> Vec<Reflectance> {
+    let Some(white) = white else { return Vec::new() };
+    let mut tubes: Vec<TubeRef> = held
+        .flat_map(|mixture| mixture.parts().iter().map(|part| part.tube))
+        .filter(|tube| *tube != white)
         .collect();
     tubes.sort_unstable();
     tubes.dedup();
-    let Some(white) = study.white else { return Vec::new() };
     let known = prior.level(tubes.iter().copied().chain([white])) == Some(PriorLevel::KAndS);
     if !known || tubes.len() > MOST_TUBES {
         return Vec::new();

@@ -5,7 +5,7 @@ mod described;
 mod pdf;
 mod svg;
 
-pub use anchors::{expect, known_colours};
+pub use anchors::{expect, expect_by, known_colours};
 pub use described::{CellEntry, FORMAT, MarkEntry, SheetFile, SheetFileError, TubeEntry};
 pub use pdf::{PdfError, pdf};
 pub use svg::svg;

@@ -46,6 +46,7 @@ pub fn tubes_alone(meter: &mut SimulatedMeter, tubes: &[TubeLabel]) -> Result<St
             ratio_error: RatioError::AsStated,
             measured: Measured::Spectrum(meter.read(&specimen)?),
             source: ReadingSource::Meter,
+            from_picture: None,
             simulated: true,
             mixture,
             state: State::Dry,

@@ -81,6 +81,18 @@ fn rows() -> Vec<(i64, String)> {
              INSERT INTO setting VALUES ('warm', 'red-leaning');"
                 .to_owned(),
         ),
+        (
+            20_261_128_220_000,
+            format!(
+                "INSERT INTO picture (id, trial_id, content, ending, bytes, sheet, source, simulated, adjusted)
+                   VALUES (1, 1, '{0}', 'jpg', 1000, 1, 'photo', 0, '{{\"left_out\":[2]}}');
+                 INSERT INTO reading (id, trial_id, swatch_id, state, repeat, lab, illuminant, observer,
+                                      instrument, source, picture, uncertainty, calibration)
+                   VALUES (5, 1, 1, 'dry', 4, '[60,-1,-38]', 'D65', '10', 'picture', 'photo',
+                           '0a0a0a0a0a0a', 2.5, 'calibrated');",
+                "0a".repeat(32)
+            ),
+        ),
     ]
 }
 
@@ -136,6 +148,11 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         // What was printed before it was stored is laid out as it was then.
         let sheets = trial.plan.as_ref().map_or(0, |plan| plan.sheets.len());
         assert_eq!(sheets, usize::from(version >= 20_261_125_180_000), "{version}");
+        let pictures = store.pictures(TrialId(1)).await.expect("pictures");
+        let left_out = pictures.first().map(|it| it.adjusted.left_out.iter().copied().collect());
+        assert_eq!(left_out, (version >= 20_261_128_220_000).then(|| vec![2]));
+        let from = trial.readings.last().and_then(|it| it.reading.from_picture.as_ref());
+        assert_eq!(from.map(|it| it.uncertainty), left_out.map(|_| 2.5));
         let printed = store.trial(TrialId(2)).await.ok().and_then(|trial| trial.plan);
         assert_eq!(printed.is_some(), version >= 20_261_128_090_000);
         if let Some(printed) = printed {

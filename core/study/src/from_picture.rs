@@ -1,0 +1,81 @@
+//! What a reading from a scan or a photo rests on, and how far it may be off.
+
+use std::sync::Arc;
+
+use colour::Lab;
+use serde::{Deserialize, Serialize};
+
+use crate::short_names;
+
+/// What the colours of a picture rest on, the best first.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+pub enum Calibration {
+    /// Squares of known colour, some of them with every pigment of this one.
+    Calibrated,
+    /// Squares of known colour, none of them with a pigment of this one: its colour is a guess, comparisons hold.
+    Guessed,
+    /// Nothing: colours are good for comparing squares of one picture.
+    Uncalibrated,
+}
+
+short_names!(
+    Calibration,
+    "calibration",
+    "calibrated, guessed or uncalibrated",
+    Calibrated = "calibrated",
+    Guessed = "guessed",
+    Uncalibrated = "uncalibrated"
+);
+
+/// What a reading from a picture rests on.
+#[derive(Debug, Clone, PartialEq)]
+pub struct FromPicture {
+    /// Which picture: readings of one share their error.
+    pub picture: Arc<str>,
+    /// Half-width of its 95 % interval, ΔE00, above 0.
+    pub uncertainty: f64,
+    /// What it rests on.
+    pub calibration: Calibration,
+}
+
+/// What a mean of readings from pictures rests on.
+#[derive(Debug, Clone, PartialEq)]
+pub struct InPictures {
+    /// The pictures, in order, each once.
+    pub pictures: Vec<Arc<str>>,
+    /// Half-width of its 95 % interval, ΔE00. Pictures by one device err alike, so a mean of two is no surer (ours).
+    pub uncertainty: f64,
+    /// The least that one of them rests on.
+    pub calibration: Calibration,
+    /// One of them is a photo.
+    pub is_photo: bool,
+}
+
+impl InPictures {
+    /// Of one reading or more, each with whether it is from a photo.
+    pub(crate) fn of(readings: &[(&FromPicture, bool)]) -> Option<Self> {
+        let mut pictures: Vec<Arc<str>> =
+            readings.iter().map(|(from, _)| Arc::clone(&from.picture)).collect();
+        pictures.sort();
+        pictures.dedup();
+        let squares: f64 = readings.iter().map(|(from, _)| from.uncertainty.powi(2)).sum();
+        Some(Self {
+            pictures,
+            uncertainty: (squares / readings.len() as f64).sqrt(),
+            calibration: readings.iter().map(|(from, _)| from.calibration).max()?,
+            is_photo: readings.iter().any(|(_, is_photo)| *is_photo),
+        })
+    }
+
+    /// Half-widths of L*, a* and b* that give this ΔE00: a third of its square each in lightness, chroma and hue
+    /// (ours), weighed as CIEDE2000 does.
+    pub(crate) fn half_width(&self, lab: Lab) -> [f64; 3] {
+        let chroma = lab.chroma();
+        let off = (lab.l - 50.0).powi(2);
+        let each = self.uncertainty / 3.0_f64.sqrt();
+        let lightness = each * (1.0 + 0.015 * off / (20.0 + off).sqrt());
+        let (along, across) = (each * (1.0 + 0.045 * chroma), each * (1.0 + 0.015 * chroma));
+        let (sin, cos) = if chroma > 0.0 { (lab.b / chroma, lab.a / chroma) } else { (0.0, 1.0) };
+        [lightness, (along * cos).hypot(across * sin), (along * sin).hypot(across * cos)]
+    }
+}

@@ -1,0 +1,497 @@
+//! Pictures of sheets: a row each in the records, and the picture itself as a file beside the workshop file.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::fs;
+use std::io::Write as _;
+use std::path::{Path, PathBuf};
+
+use bench::{ReadingId, Time};
+use serde::{Deserialize, Serialize};
+use sha2::{Digest as _, Sha256};
+use sqlx::SqliteConnection;
+use study::{FromPicture, Measured, RatioError, ReadingSource, State};
+use tempfile::NamedTempFile;
+
+use crate::backup::not_written;
+use crate::error::parse;
+use crate::file::beside;
+use crate::ids::TrialId;
+use crate::log::standing;
+use crate::readings::{NewReading, next_repeat};
+use crate::swatches::swatches;
+use crate::trial::SwatchId;
+use crate::voids::insert_void;
+use crate::{Store, StoreError};
+
+/// A picture in the records.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct PictureId(pub i64);
+
+/// What the user changed about how a picture is read, by number of the square.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Adjusted {
+    /// Left out.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub left_out: BTreeSet<u32>,
+    /// Taken although something about them needs a look.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub taken: BTreeSet<u32>,
+    /// Outlines that were moved: by how much to the right and down, mm.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub moved: BTreeMap<u32, [f64; 2]>,
+}
+
+/// A picture of a sheet.
+#[derive(Debug, Clone, PartialEq)]
+pub struct StoredPicture {
+    /// Its number.
+    pub id: PictureId,
+    /// The trial that its sheet belongs to.
+    pub trial: TrialId,
+    /// SHA-256 of its bytes, in hexadecimal.
+    pub content: String,
+    /// How its file name ends: `png`, `jpg` or `tif`.
+    pub ending: String,
+    /// Its size.
+    pub bytes: u64,
+    /// Number of the sheet, from 1.
+    pub sheet: usize,
+    /// Scan or photo.
+    pub source: ReadingSource,
+    /// A simulated device drew it.
+    pub simulated: bool,
+    /// What the user changed.
+    pub adjusted: Adjusted,
+    /// When it was added.
+    pub added: Time,
+    /// Its file was deleted.
+    pub is_deleted: bool,
+}
+
+/// What a picture is called in readings: as much of its content's hash as tells it from others.
+#[must_use]
+pub fn picture_name(content: &str) -> &str {
+    content.get(..12).unwrap_or(content)
+}
+
+/// A picture that is being received.
+#[derive(Debug)]
+pub struct PictureDraft {
+    file: NamedTempFile,
+    hash: Sha256,
+    bytes: u64,
+    folder: PathBuf,
+}
+
+/// A picture to be added.
+#[derive(Debug, Clone, Copy)]
+pub struct NewPicture {
+    /// The trial that its sheet belongs to.
+    pub trial: TrialId,
+    /// How its file name ends.
+    pub ending: &'static str,
+    /// Number of the sheet.
+    pub sheet: usize,
+    /// Scan or photo.
+    pub source: ReadingSource,
+    /// A simulated device drew it.
+    pub simulated: bool,
+}
+
+/// A colour that a picture tells of a swatch.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PictureColour {
+    /// Which swatch.
+    pub swatch: SwatchId,
+    /// Its colour.
+    pub measured: Measured,
+    /// What it rests on.
+    pub from: FromPicture,
+    /// A simulated device drew the picture, or read what it is calibrated by.
+    pub simulated: bool,
+}
+
+impl PictureDraft {
+    /// Takes a piece.
+    ///
+    /// # Errors
+    /// [`StoreError::File`] where there is no room for it.
+    pub fn write(&mut self, piece: &[u8]) -> Result<(), StoreError> {
+        self.hash.update(piece);
+        self.bytes += piece.len() as u64;
+        self.file.write_all(piece).map_err(|error| not_written(&self.folder, &error))
+    }
+
+    /// What was received so far.
+    #[must_use]
+    pub fn bytes(&self) -> u64 {
+        self.bytes
+    }
+
+    /// All of it.
+    ///
+    /// # Errors
+    /// [`StoreError::File`] where it cannot be read again.
+    pub fn read(&self) -> Result<Vec<u8>, StoreError> {
+        fs::read(self.file.path()).map_err(|error| not_read(self.file.path(), &error))
+    }
+}
+
+impl Store {
+    /// The folder of the pictures.
+    fn picture_folder(&self) -> Result<PathBuf, StoreError> {
+        let folder = match &self.file {
+            Some(file) => picture_folder(file),
+            None => self.passing.get_or_make()?,
+        };
+        fs::create_dir_all(&folder).map_err(|error| not_written(&folder, &error))?;
+        Ok(folder)
+    }
+
+    /// Begins to receive a picture.
+    ///
+    /// # Errors
+    /// [`StoreError::File`] where the folder of the pictures cannot be written.
+    pub fn picture_draft(&self) -> Result<PictureDraft, StoreError> {
+        let folder = self.picture_folder()?;
+        let file = NamedTempFile::new_in(&folder).map_err(|error| not_written(&folder, &error))?;
+        Ok(PictureDraft { file, hash: Sha256::new(), bytes: 0, folder })
+    }
+
+    /// Keeps a picture that was received: the file first, then its row. One that the trial has already is not
+    /// added again.
+    ///
+    /// # Errors
+    /// [`StoreError::File`] where there is no room for it.
+    pub async fn add_picture(
+        &self,
+        draft: PictureDraft,
+        new: NewPicture,
+    ) -> Result<PictureId, StoreError> {
+        let PictureDraft { file, hash, bytes, folder } = draft;
+        let content = hex(&hash.finalize());
+        let path = folder.join(format!("{content}.{}", new.ending));
+        file.as_file().sync_all().map_err(|error| not_written(&path, &error))?;
+        file.persist(&path).map_err(|error| not_written(&path, &error.error))?;
+        let mut writing = self.write().await?;
+        let known = sqlx::query_scalar!(
+            r#"SELECT id AS "id!" FROM picture
+               WHERE trial_id = ? AND content = ? AND deleted_at IS NULL"#,
+            new.trial.0,
+            content
+        );
+        if let Some(known) = known.fetch_optional(&mut *writing).await? {
+            writing.leave().await?;
+            return Ok(PictureId(known));
+        }
+        let (sheet, bytes) = (to_i64(new.sheet), i64::try_from(bytes).unwrap_or(i64::MAX));
+        let source = new.source.to_string();
+        let done = sqlx::query!(
+            "INSERT INTO picture (trial_id, content, ending, bytes, sheet, source, simulated)
+             VALUES (?, ?, ?, ?, ?, ?, ?)",
+            new.trial.0,
+            content,
+            new.ending,
+            bytes,
+            sheet,
+            source,
+            new.simulated
+        )
+        .execute(&mut *writing)
+        .await?;
+        writing.commit().await?;
+        Ok(PictureId(done.last_insert_rowid()))
+    }
+
+    /// The pictures of a trial, oldest first.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn pictures(&self, trial: TrialId) -> Result<Vec<StoredPicture>, StoreError> {
+        let rows = sqlx::query_as!(
+            Row,
+            r#"SELECT id AS "id!", trial_id, content, ending, bytes, sheet, source,
+                      simulated AS "simulated!: bool", adjusted, unixepoch(added_at) AS "added!: i64",
+                      deleted_at IS NOT NULL AS "is_deleted!: bool"
+               FROM picture WHERE trial_id = ? ORDER BY id"#,
+            trial.0
+        )
+        .fetch_all(&self.pool)
+        .await?;
+        rows.into_iter().map(Row::picture).collect()
+    }
+
+    /// One picture of a trial.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where the trial has none of this number.
+    pub async fn picture(
+        &self,
+        trial: TrialId,
+        id: PictureId,
+    ) -> Result<StoredPicture, StoreError> {
+        let all = self.pictures(trial).await?;
+        all.into_iter().find(|it| it.id == id).ok_or(StoreError::NotFound("picture"))
+    }
+
+    /// The bytes of a picture.
+    ///
+    /// # Errors
+    /// [`StoreError::File`] where its file is not there.
+    pub fn picture_bytes(&self, picture: &StoredPicture) -> Result<Vec<u8>, StoreError> {
+        let path = self.picture_folder()?.join(file_name(&picture.content, &picture.ending));
+        fs::read(&path).map_err(|error| not_read(&path, &error))
+    }
+
+    /// Keeps what the user changed about how a picture is read.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn adjust_picture(
+        &self,
+        id: PictureId,
+        adjusted: &Adjusted,
+    ) -> Result<(), StoreError> {
+        let mut writing = self.write().await?;
+        let text = serde_json::to_string(adjusted).unwrap_or_else(|_| "{}".into());
+        sqlx::query!("UPDATE picture SET adjusted = ? WHERE id = ?", text, id.0)
+            .execute(&mut *writing)
+            .await?;
+        writing.commit().await
+    }
+
+    /// Deletes the file of a picture; its row and what was read from it stay.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn delete_picture(&self, picture: &StoredPicture) -> Result<(), StoreError> {
+        let mut writing = self.write().await?;
+        sqlx::query!(
+            "UPDATE picture SET deleted_at = strftime('%Y-%m-%dT%H:%M:%SZ', 'now')
+             WHERE id = ? AND deleted_at IS NULL",
+            picture.id.0
+        )
+        .execute(&mut *writing)
+        .await?;
+        let others = sqlx::query_scalar!(
+            r#"SELECT EXISTS (SELECT 1 FROM picture WHERE content = ? AND deleted_at IS NULL)
+               AS "others!: bool""#,
+            picture.content
+        );
+        let others = others.fetch_one(&mut *writing).await?;
+        writing.commit().await?;
+        if !others {
+            let path = self.picture_folder()?.join(file_name(&picture.content, &picture.ending));
+            match fs::remove_file(&path) {
+                Err(error) if error.kind() != std::io::ErrorKind::NotFound => {
+                    return Err(not_written(&path, &error));
+                }
+                _ => {}
+            }
+        }
+        Ok(())
+    }
+
+    /// Stores what a picture tells, all in one step: a swatch of which this picture has a reading that counts is
+    /// left alone, and so is one whose paint was spoilt since. Tells how many readings are new.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] for a swatch of another trial.
+    pub async fn record_picture(
+        &self,
+        picture: &StoredPicture,
+        state: State,
+        colours: &[PictureColour],
+    ) -> Result<usize, StoreError> {
+        let mut writing = self.write().await?;
+        let trial = picture.trial;
+        let all = swatches(&mut writing, trial).await?;
+        let mut new = 0;
+        for colour in colours {
+            let swatch = all.iter().find(|it| it.id == colour.swatch);
+            let number = swatch.map(|it| it.swatch.number).ok_or(StoreError::NotFound("swatch"))?;
+            let standing = standing(&mut writing, trial, number).await?;
+            let is_spoilt = !standing.laid && standing.spoilt.is_some();
+            let name = &*colour.from.picture;
+            if is_spoilt || is_taken(&mut writing, colour.swatch, name).await? {
+                continue;
+            }
+            let row = NewReading {
+                trial,
+                swatch: colour.swatch,
+                state,
+                repeat: next_repeat(&mut writing, colour.swatch, state).await?,
+                measured: &colour.measured,
+                source: picture.source,
+                from_picture: Some(&colour.from),
+                simulated: colour.simulated,
+                meter: None,
+                instrument: FROM_PICTURE,
+                source_row: None,
+                token: None,
+                ratio_error: RatioError::AsStated,
+            };
+            row.insert(&mut writing).await?;
+            new += 1;
+        }
+        writing.commit().await?;
+        Ok(new)
+    }
+
+    /// Takes back, as voids, all that a picture told. Tells how many readings that were.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn take_back_picture(
+        &self,
+        picture: &StoredPicture,
+        reason: &str,
+    ) -> Result<usize, StoreError> {
+        let mut writing = self.write().await?;
+        let name = picture_name(&picture.content);
+        let done = void_picture(&mut writing, picture.trial, name, reason).await?;
+        writing.commit().await?;
+        Ok(done)
+    }
+}
+
+/// What a reading was taken with that comes from a picture.
+const FROM_PICTURE: &str = "picture";
+
+/// Whether a swatch has a reading from a picture that counts.
+async fn is_taken(
+    connection: &mut SqliteConnection,
+    swatch: SwatchId,
+    picture: &str,
+) -> Result<bool, StoreError> {
+    Ok(sqlx::query_scalar!(
+        r#"SELECT EXISTS (SELECT 1 FROM reading WHERE swatch_id = ? AND picture = ?
+             AND NOT EXISTS (SELECT 1 FROM void WHERE void.reading_id = reading.id))
+           AS "taken!: bool""#,
+        swatch.0,
+        picture
+    )
+    .fetch_one(connection)
+    .await?)
+}
+
+/// Voids every reading of a picture that counts.
+pub(crate) async fn void_picture(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    picture: &str,
+    reason: &str,
+) -> Result<usize, StoreError> {
+    let counting = sqlx::query_scalar!(
+        r#"SELECT reading.id AS "id!" FROM reading LEFT JOIN void ON void.reading_id = reading.id
+           WHERE trial_id = ? AND picture = ? AND void.reading_id IS NULL"#,
+        trial.0,
+        picture
+    )
+    .fetch_all(&mut *connection)
+    .await?;
+    for id in &counting {
+        insert_void(connection, ReadingId(*id), reason, false).await?;
+    }
+    Ok(counting.len())
+}
+
+/// The picture that a reading comes from.
+pub(crate) async fn picture_of(
+    connection: &mut SqliteConnection,
+    reading: ReadingId,
+) -> Result<Option<String>, StoreError> {
+    let found = sqlx::query_scalar!("SELECT picture FROM reading WHERE id = ?", reading.0);
+    Ok(found.fetch_optional(connection).await?.flatten())
+}
+
+/// The folder of a workshop file's pictures.
+pub(crate) fn picture_folder(workshop: &Path) -> PathBuf {
+    beside(workshop, "pictures")
+}
+
+/// Brings the pictures of one folder to another that may have some of them already. What cannot be linked is copied.
+pub(crate) fn carry_pictures(from: &Path, to: &Path) -> Result<usize, StoreError> {
+    let Ok(files) = fs::read_dir(from) else { return Ok(0) };
+    let mut carried = 0;
+    for file in files.filter_map(Result::ok).filter(|file| is_picture(&file.path())) {
+        fs::create_dir_all(to).map_err(|error| not_written(to, &error))?;
+        let (old, new) = (file.path(), to.join(file.file_name()));
+        if !new.exists() && fs::hard_link(&old, &new).is_err() {
+            copy_whole(&old, to, &new)?;
+        }
+        carried += 1;
+    }
+    Ok(carried)
+}
+
+/// A copy appears under its name when it is whole.
+fn copy_whole(from: &Path, folder: &Path, to: &Path) -> Result<(), StoreError> {
+    let failed = |error: &std::io::Error| not_written(to, error);
+    let fresh = NamedTempFile::new_in(folder).map_err(|error| failed(&error))?;
+    fs::copy(from, fresh.path()).map_err(|error| failed(&error))?;
+    fresh.persist(to).map_err(|error| failed(&error.error))?;
+    Ok(())
+}
+
+/// Sixty-four hexadecimal letters and a known ending: nothing else is taken along.
+fn is_picture(path: &Path) -> bool {
+    let text = |part: Option<&std::ffi::OsStr>| part.and_then(|it| it.to_str()).map(str::to_owned);
+    let (stem, ending) = (text(path.file_stem()), text(path.extension()));
+    let is_hash = |stem: String| stem.len() == 64 && stem.bytes().all(|it| it.is_ascii_hexdigit());
+    stem.is_some_and(is_hash) && ending.is_some_and(|it| ["png", "jpg", "tif"].contains(&&*it))
+}
+
+fn file_name(content: &str, ending: &str) -> String {
+    format!("{content}.{ending}")
+}
+
+fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|byte| format!("{byte:02x}")).collect()
+}
+
+fn to_i64(number: usize) -> i64 {
+    i64::try_from(number).unwrap_or(i64::MAX)
+}
+
+fn not_read(path: &Path, error: &std::io::Error) -> StoreError {
+    StoreError::File(format!(
+        "the picture {} cannot be read ({error}); what was read from it before is kept",
+        path.display()
+    ))
+}
+
+struct Row {
+    id: i64,
+    trial_id: i64,
+    content: String,
+    ending: String,
+    bytes: i64,
+    sheet: i64,
+    source: String,
+    simulated: bool,
+    adjusted: String,
+    added: i64,
+    is_deleted: bool,
+}
+
+impl Row {
+    fn picture(self) -> Result<StoredPicture, StoreError> {
+        Ok(StoredPicture {
+            id: PictureId(self.id),
+            trial: TrialId(self.trial_id),
+            bytes: u64::try_from(self.bytes).unwrap_or_default(),
+            sheet: usize::try_from(self.sheet).unwrap_or(1),
+            source: parse("source of a picture", &self.source)?,
+            simulated: self.simulated,
+            adjusted: serde_json::from_str(&self.adjusted).map_err(|_| StoreError::Corrupt {
+                what: "what was changed about a picture",
+                found: self.adjusted.clone(),
+            })?,
+            added: Time(self.added),
+            is_deleted: self.is_deleted,
+            content: self.content,
+            ending: self.ending,
+        })
+    }
+}
