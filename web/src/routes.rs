@@ -14,7 +14,7 @@ use tower_http::trace::TraceLayer;
 use workshop::Workshop;
 
 use crate::pages::{
-    bench, copy, eye, import, palettes, plan, planner, readings, results, shelf, words,
+    bench, copy, eye, import, palettes, pictures, plan, planner, readings, results, shelf, words,
 };
 use crate::{assets, error, pages};
 
@@ -91,6 +91,16 @@ pub fn router(state: Workshop) -> Router {
             "/trials/{trial}/readings/import",
             get(readings::file::form).post(readings::file::take).layer(DefaultBodyLimit::disable()),
         )
+        .route(
+            "/trials/{trial}/pictures",
+            get(pictures::list).post(pictures::receive).layer(DefaultBodyLimit::disable()),
+        )
+        .route("/trials/{trial}/pictures/{picture}", get(pictures::page))
+        .route("/trials/{trial}/pictures/{picture}/sheet.jpg", get(pictures::sheet))
+        .route("/trials/{trial}/pictures/{picture}/take", post(pictures::take))
+        .route("/trials/{trial}/pictures/{picture}/take-back", post(pictures::take_back))
+        .route("/trials/{trial}/pictures/{picture}/delete", post(pictures::delete))
+        .route("/trials/{trial}/pictures/{picture}/square/{number}", post(pictures::square))
         .route("/trials/{trial}/readings/{reading}/void", post(readings::void))
         .route("/trials/{trial}/readings.csv", get(readings::csv))
         .route("/trials/{trial}/bench.csv", get(readings::log))

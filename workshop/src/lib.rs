@@ -9,6 +9,7 @@
 //! 3. `work_order`, `prompt`: what the bench asks for now; `laying`, `events`: what was done there.
 //! 4. `taking`: readings, and `waiting` for a meter that is away; `reading_check`: what a reading says
 //!    at once.
+//!    `pictures`: a scan or a photo of a sheet, read, and taken as readings in one step.
 //! 5. [`Matrix`]: a trial as a chart; `eye`: what the eye judged; `answer`: what the trial was made to find out.
 //! 6. `news`: what was recorded, told to whoever listens.
 
@@ -28,6 +29,7 @@ mod learning;
 mod matrix;
 mod news;
 mod open_trial;
+mod pictures;
 mod planning;
 mod prompt;
 mod reach;
@@ -59,6 +61,7 @@ pub use matrix::{
 };
 pub use news::{News, Subscription};
 pub use open_trial::OpenTrial;
+pub use pictures::{NotUsable, PictureRead, Planned, Received, Square, WhyNotTaken};
 pub use planning::{
     ChartRequest, OwnMinutes, RequestError, RequestPlace, ThinningRequest, ThirdRequest,
     TintRequest, TrialRequest, WorkedOut,

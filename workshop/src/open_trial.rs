@@ -4,8 +4,9 @@ use std::collections::HashMap;
 use std::ops::Deref;
 
 use bench::Run;
+use formats::sheet::SheetFile;
 use plan::CellNumber;
-use sheet::Sheet;
+use sheet::{Sheet, SheetCode};
 use store::{PlannedSwatch, StoreError, Trial};
 
 /// A trial, its run and its sheets: replayed once, and shared by everything that shows it.
@@ -30,6 +31,30 @@ impl OpenTrial {
     #[must_use]
     pub fn sheets(&self) -> &[Sheet] {
         self.trial.plan.as_ref().map_or(&[], |plan| plan.sheets.as_slice())
+    }
+
+    /// What the code on a sheet says; `None` for a trial that was not planned here.
+    #[must_use]
+    pub fn sheet_code(&self, sheet: &Sheet) -> Option<SheetCode> {
+        let planned = self.trial.plan.as_ref()?;
+        Some(SheetCode {
+            trial: self.trial.id.0,
+            edition: planned.edition,
+            layout: planned.layout,
+            sheet: sheet.number,
+            of: sheet.of,
+            paper: planned.paper,
+            side_mm: sheet.side_mm,
+        })
+    }
+
+    /// A sheet by its number, for whoever reads a picture of it.
+    #[must_use]
+    pub fn sheet_file(&self, number: usize) -> Option<SheetFile> {
+        let planned = self.trial.plan.as_ref()?;
+        let sheet = self.sheets().get(number.checked_sub(1)?)?;
+        let code = self.sheet_code(sheet)?;
+        Some(SheetFile::of(sheet, &code, &planned.plan.swatches, &self.trial.naming()))
     }
 
     /// The sheet that a swatch stands on first.

@@ -9,6 +9,7 @@ use store::Store;
 use crate::cache::Cache;
 use crate::devices::{Devices, MeterInfo};
 use crate::news::News;
+use crate::pictures::ReadPictures;
 use crate::waiting::WaitingRoom;
 
 /// Everything that a page, a command or the demo can reach. Clones share it.
@@ -19,6 +20,7 @@ pub struct Workshop {
     pub(crate) devices: Devices,
     pub(crate) news: News,
     pub(crate) waiting: Arc<Mutex<WaitingRoom>>,
+    pub(crate) pictures: Arc<ReadPictures>,
     /// Held while everything that is left is read: one run of it at a time.
     pub(crate) reading_all: Arc<tokio::sync::Mutex<()>>,
 }
@@ -33,6 +35,7 @@ impl Workshop {
             devices: Devices::default(),
             news: News::default(),
             waiting: Arc::default(),
+            pictures: Arc::default(),
             reading_all: Arc::default(),
         }
     }

@@ -157,6 +157,27 @@ impl PictureFile {
     }
 }
 
+impl PictureFile {
+    /// A raster of this picture, turned as it is shown, as JPEG; empty where it cannot be written.
+    #[must_use]
+    pub fn as_shown(&self, raster: &Raster) -> Vec<u8> {
+        let [width, height] = [raster.width(), raster.height()].map(|it| it as u32);
+        let Some(image) = image::RgbImage::from_raw(width, height, raster.rgb().to_vec()) else {
+            return Vec::new();
+        };
+        let image = DynamicImage::from(image);
+        let image = match self.turns {
+            Turns::None => image,
+            Turns::Quarter => image.rotate90(),
+            Turns::Half => image.rotate180(),
+            Turns::ThreeQuarters => image.rotate270(),
+        }
+        .into_rgb8();
+        let size = (image.width() as usize, image.height() as usize);
+        write(size, image.as_raw(), true).unwrap_or_default()
+    }
+}
+
 /// A drawn page: width, height and grey values, row by row.
 ///
 /// # Errors

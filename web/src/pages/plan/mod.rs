@@ -21,7 +21,7 @@ use mixing::MixingPage;
 use overview::OverviewPage;
 use plan::Plan;
 use serde::Deserialize;
-use sheets::{SheetsPage, described, drawings, for_pdf};
+use sheets::{SheetsPage, drawings, for_pdf};
 use store::{StoreError, Trial, TrialId};
 use workshop::{OpenTrial, Workshop, off_the_thread};
 
@@ -121,7 +121,10 @@ pub(crate) async fn sheet_file(
             let text = formats::sheet::svg(drawing, &format!("{}, sheet {number}", trial.name));
             Ok(([(CONTENT_TYPE, "image/svg+xml")], text).into_response())
         }
-        "json" => Ok(Json(described(&trial, number)?).into_response()),
+        "json" => {
+            let file = trial.sheet_file(number).ok_or(StoreError::NotFound("sheet"))?;
+            Ok(Json(file).into_response())
+        }
         _ => Err(StoreError::NotFound("sheet").into()),
     }
 }

@@ -2,9 +2,8 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use formats::sheet::SheetFile;
-use sheet::{Drawing, Sheet, SheetCode};
-use store::{StoreError, TrialPlan};
+use sheet::{Drawing, Sheet};
+use store::StoreError;
 use workshop::OpenTrial;
 
 use crate::error::PageError;
@@ -96,28 +95,11 @@ pub(crate) fn drawings(
     from: usize,
     most: usize,
 ) -> Result<(Vec<Drawing>, usize), PageError> {
-    let planned = trial.plan.as_ref().ok_or(StoreError::NotFound("plan of this trial"))?;
-    let draw = |sheet: &Sheet| sheet.drawing(&trial.name, &code_of(trial, planned, sheet));
     let sheets = trial.sheets();
-    Ok((sheets.iter().skip(from - 1).take(most).map(draw).collect(), sheets.len()))
-}
-
-/// A sheet for whoever reads a picture of it.
-pub(super) fn described(trial: &OpenTrial, number: usize) -> Result<SheetFile, PageError> {
-    let planned = trial.plan.as_ref().ok_or(StoreError::NotFound("plan of this trial"))?;
-    let sheet = trial.sheets().get(number - 1).ok_or(StoreError::NotFound("sheet"))?;
-    let code = code_of(trial, planned, sheet);
-    Ok(SheetFile::of(sheet, &code, &planned.plan.swatches, &trial.naming()))
-}
-
-fn code_of(trial: &OpenTrial, planned: &TrialPlan, sheet: &Sheet) -> SheetCode {
-    SheetCode {
-        trial: trial.id.0,
-        edition: planned.edition,
-        layout: planned.layout,
-        sheet: sheet.number,
-        of: sheet.of,
-        paper: planned.paper,
-        side_mm: sheet.side_mm,
+    let draw = |sheet: &Sheet| Some(sheet.drawing(&trial.name, &trial.sheet_code(sheet)?));
+    let drawn: Option<Vec<Drawing>> = sheets.iter().skip(from - 1).take(most).map(draw).collect();
+    match drawn.filter(|_| trial.plan.is_some()) {
+        Some(drawn) => Ok((drawn, sheets.len())),
+        None => Err(StoreError::NotFound("plan of this trial").into()),
     }
 }

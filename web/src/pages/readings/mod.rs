@@ -13,6 +13,7 @@ use plan::CellNumber;
 use serde::Deserialize;
 use store::{ReadingId, StoreError, TrialId};
 use view::ReadingsPage;
+pub(crate) use view::at_utc;
 use workshop::{Workshop, off_the_thread};
 
 use crate::error::PageError;

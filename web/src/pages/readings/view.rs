@@ -90,7 +90,7 @@ impl Row {
                 Measured::Lab(_) => "CIELAB",
             },
             instrument: taken_with(stored, drifted),
-            taken_at: at(stored.taken),
+            taken_at: at_utc(stored.taken),
             void: reading.void.clone().unwrap_or_default(),
         }
     }
@@ -114,7 +114,7 @@ fn taken_with(stored: &StoredReading, drifted: &[Drift]) -> String {
 }
 
 /// `2026-11-26 09:30:00`, UTC.
-fn at(taken: Time) -> String {
+pub(crate) fn at_utc(taken: Time) -> String {
     let at =
         OffsetDateTime::from_unix_timestamp(taken.0).ok().and_then(|at| at.format(&Rfc3339).ok());
     at.map_or_else(String::new, |at| at.replace('T', " ").trim_end_matches('Z').to_owned())

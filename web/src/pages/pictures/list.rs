@@ -1,0 +1,110 @@
+//! The pictures of a trial, and a place to drop the next one.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::{Path, State};
+use store::{StoredPicture, TrialId, picture_name};
+use workshop::{OpenTrial, Workshop};
+
+use crate::error::PageError;
+use crate::frame::{Frame, Heading, Room};
+use crate::pages::readings::at_utc;
+use crate::words::counted;
+
+/// The list.
+#[derive(Template, WebTemplate)]
+#[template(path = "pictures/list.html")]
+pub(crate) struct ListPage {
+    frame: Frame,
+    heading: Heading,
+    id: i64,
+    /// The trial has sheets that can be read.
+    planned: bool,
+    /// `Sheets 1 and 3 of 4 are read.`
+    told: String,
+    rows: Vec<Row>,
+    sheets: Vec<SheetChoice>,
+}
+
+struct Row {
+    id: i64,
+    sheet: usize,
+    kind: String,
+    added: String,
+    size: String,
+    readings: String,
+    is_deleted: bool,
+}
+
+/// A sheet to choose where its code cannot be read.
+pub(crate) struct SheetChoice {
+    pub number: usize,
+    pub label: String,
+}
+
+impl SheetChoice {
+    pub fn of(trial: &OpenTrial) -> Vec<Self> {
+        let choice = |sheet: &sheet::Sheet| {
+            let numbers = sheet.cells.iter().map(|cell| cell.number);
+            let (first, last) = (numbers.clone().min(), numbers.max());
+            let squares = first.zip(last).map(|(first, last)| format!(", squares {first} to {last}"));
+            let label = format!("sheet {}{}", sheet.number, squares.unwrap_or_default());
+            Self { number: sheet.number, label }
+        };
+        trial.sheets().iter().map(choice).collect()
+    }
+}
+
+pub(crate) async fn list(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+) -> Result<ListPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
+    let trial = app.trial(TrialId(id)).await?;
+    let heading = Heading::of(&trial, frame.summary(trial.id)?);
+    let pictures = app.store().pictures(trial.id).await?;
+    let rows: Vec<Row> = pictures.iter().rev().map(|it| Row::of(it, &trial)).collect();
+    let taken = |number: usize| {
+        pictures.iter().any(|it| it.sheet == number && counting(it, &trial) > 0)
+    };
+    let count = trial.sheets().len();
+    let read: Vec<String> =
+        (1..=count).filter(|number| taken(*number)).map(|it| it.to_string()).collect();
+    let told = match (read.len(), count) {
+        (0, _) => String::new(),
+        (read, count) if read == count => {
+            if count == 1 { "The sheet is read.".into() } else { format!("All {count} sheets are read.") }
+        }
+        (1, count) => format!("Sheet {} of {count} is read.", read.concat()),
+        (_, count) => format!("Sheets {} of {count} are read.", read.join(", ")),
+    };
+    let (planned, sheets) = (trial.plan.is_some(), SheetChoice::of(&trial));
+    Ok(ListPage { frame, heading, id, planned, told, rows, sheets })
+}
+
+/// Readings of a picture that count.
+fn counting(picture: &StoredPicture, trial: &OpenTrial) -> usize {
+    let name = picture_name(&picture.content);
+    let counting = trial.readings.iter().filter(|it| it.reading.void.is_none());
+    let of_it = counting.filter_map(|it| it.reading.from_picture.as_ref());
+    of_it.filter(|from| &*from.picture == name).count()
+}
+
+impl Row {
+    fn of(picture: &StoredPicture, trial: &OpenTrial) -> Self {
+        let count = counting(picture, trial);
+        let drawn = if picture.simulated { ", drawn by a simulated device" } else { "" };
+        Self {
+            id: picture.id.0,
+            sheet: picture.sheet,
+            kind: format!("{}{drawn}", picture.source),
+            added: at_utc(picture.added),
+            size: format!("{:.1} MB", picture.bytes as f64 / 1e6),
+            readings: match count {
+                0 => "none taken".into(),
+                count => counted(count, "reading", "readings"),
+            },
+            is_deleted: picture.is_deleted,
+        }
+    }
+}

@@ -1,0 +1,119 @@
+//! A picture as it arrives: written to its file piece by piece, and never held as a whole.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::multipart::{Field, MultipartError};
+use axum::extract::{Multipart, Path, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use base64::Engine as _;
+use base64::prelude::BASE64_STANDARD;
+use formats::picture::MAX_BYTES;
+use store::{PictureDraft, TrialId};
+use workshop::{NotUsable, Received, Workshop};
+
+use super::list::SheetChoice;
+use crate::error::PageError;
+use crate::frame::{Frame, Heading, Room};
+
+/// Why a picture cannot be used, with another try.
+#[derive(Template, WebTemplate)]
+#[template(path = "pictures/refused.html")]
+pub(crate) struct RefusedPage {
+    frame: Frame,
+    heading: Heading,
+    id: i64,
+    reasons: Vec<String>,
+    /// The picture itself, small, as an address; empty where it is none.
+    small: String,
+    /// To be chosen from where the code could not be read.
+    sheets: Vec<SheetChoice>,
+}
+
+/// Takes a picture in: to its own page where it can be used, else why not.
+pub(crate) async fn receive(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+    mut form: Multipart,
+) -> Result<Response, PageError> {
+    // A trial that is not there is said before anything is sent.
+    app.trial(TrialId(id)).await?;
+    let broken = |error: MultipartError| PageError::Upload(error.body_text());
+    let (mut sheet, mut draft) = (None, None);
+    while let Some(mut field) = form.next_field().await.map_err(broken)? {
+        match field.name() {
+            Some("sheet") => sheet = short(&mut field).await?.trim().parse().ok(),
+            Some("file") => draft = Some(stream(&mut field, app.store().picture_draft()?).await?),
+            _ => {}
+        }
+    }
+    let received = match draft.filter(|draft| draft.bytes() > 0) {
+        None => refused("choose a picture first: a scan, or a photo".into()),
+        Some(draft) if draft.bytes() > MAX_BYTES => {
+            refused("the picture is larger than 100 MB; save it as JPEG or PNG".into())
+        }
+        Some(draft) => app.receive_picture(TrialId(id), draft, sheet).await?,
+    };
+    match received {
+        Received::Kept(TrialId(id), picture) => {
+            Ok(Redirect::to(&format!("/trials/{id}/pictures/{}", picture.0)).into_response())
+        }
+        Received::NotUsable(why) => {
+            let page = refused_page(&app, id, why).await?;
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
+
+fn refused(why: String) -> Received {
+    let reasons = vec![why];
+    Received::NotUsable(NotUsable { reasons, small: Vec::new(), sheet_unknown: false })
+}
+
+async fn refused_page(app: &Workshop, id: i64, why: NotUsable) -> Result<RefusedPage, PageError> {
+    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
+    let trial = app.trial(TrialId(id)).await?;
+    let heading = Heading::of(&trial, frame.summary(trial.id)?);
+    let small = match why.small.is_empty() {
+        true => String::new(),
+        false => format!("data:image/jpeg;base64,{}", BASE64_STANDARD.encode(&why.small)),
+    };
+    let sheets = if why.sheet_unknown { SheetChoice::of(&trial) } else { Vec::new() };
+    let sentence = |reason: String| study::words::with_capital(&reason) + ".";
+    let reasons = why.reasons.into_iter().map(sentence).collect();
+    Ok(RefusedPage { frame, heading, id, reasons, small, sheets })
+}
+
+/// What is beyond the largest file is read and let go, so that the browser hears the answer.
+const PATIENCE: u64 = 1_000_000_000;
+
+async fn stream(
+    field: &mut Field<'_>,
+    mut draft: PictureDraft,
+) -> Result<PictureDraft, PageError> {
+    let broken = |error: MultipartError| PageError::Upload(error.body_text());
+    let mut beyond = 0_u64;
+    while let Some(piece) = field.chunk().await.map_err(broken)? {
+        if draft.bytes() <= MAX_BYTES {
+            draft.write(&piece)?;
+        } else {
+            beyond += piece.len() as u64;
+        }
+        if beyond > PATIENCE {
+            break;
+        }
+    }
+    Ok(draft)
+}
+
+/// A field of a few letters.
+async fn short(field: &mut Field<'_>) -> Result<String, PageError> {
+    let broken = |error: MultipartError| PageError::Upload(error.body_text());
+    let mut text = Vec::new();
+    while let Some(piece) = field.chunk().await.map_err(broken)? {
+        if text.len() < 20 {
+            text.extend_from_slice(&piece);
+        }
+    }
+    Ok(String::from_utf8_lossy(&text).into_owned())
+}

@@ -1,0 +1,17 @@
+//! Pictures of sheets: received, read, taken as readings in one step, and taken back in one.
+//!
+//! 1. `receive`: which sheet is in it, and whether it can be read; only then it is kept.
+//! 2. `known`: the squares whose colour readings by something better tell.
+//! 3. `read`: every square with its colour, what was planned for it and what needs a look.
+//! 4. `take`: readings, and what the user changes before.
+
+mod known;
+mod read;
+mod receive;
+mod square;
+mod take;
+
+pub use read::PictureRead;
+pub(crate) use read::ReadPictures;
+pub use receive::{NotUsable, Received};
+pub use square::{Planned, Square, WhyNotTaken};

@@ -1,0 +1,276 @@
+//! A picture that is kept, read against what is known now.
+
+use std::collections::{HashMap, HashSet, VecDeque};
+use std::hash::{DefaultHasher, Hash as _, Hasher as _};
+use std::sync::{Arc, Mutex};
+
+use formats::sheet::{CellEntry, SheetFile, expect_by};
+use picture::{ContrastEstimate, PictureReading, Target};
+use plan::CellNumber;
+use plan::prior::PriorLevel;
+use store::{Adjusted, PictureId, StoreError, StoredPicture, TrialId, picture_name};
+use study::State;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore};
+
+use super::known::known_squares;
+use super::square::{Planned, Square, why_not};
+use crate::background::off_the_thread;
+use crate::cache::lock;
+use crate::error::WorkshopError;
+use crate::open_trial::OpenTrial;
+use crate::workshop::Workshop;
+
+/// Pictures that are read at once: each takes up to 300 MB.
+const AT_ONCE: usize = 2;
+/// Pictures whose colours are kept in memory.
+const KEPT: usize = 4;
+/// Around the paper, mm, and pixels to a millimetre, in what is shown.
+const SHOWN: (f64, f64) = (3.0, 4.0);
+
+/// Pictures that were read, the newest last, and whose turn it is.
+#[derive(Debug)]
+pub(crate) struct ReadPictures {
+    turns: Arc<Semaphore>,
+    kept: Mutex<VecDeque<(PictureId, u64, Arc<PictureRead>)>>,
+}
+
+impl Default for ReadPictures {
+    fn default() -> Self {
+        Self { turns: Arc::new(Semaphore::new(AT_ONCE)), kept: Mutex::default() }
+    }
+}
+
+impl ReadPictures {
+    /// Waits until there is room for another picture; `None` never, since nobody closes it.
+    pub async fn turn(&self) -> Option<OwnedSemaphorePermit> {
+        Arc::clone(&self.turns).acquire_owned().await.ok()
+    }
+
+    fn find(&self, id: PictureId, key: u64) -> Option<Arc<PictureRead>> {
+        let kept = lock(&self.kept);
+        let found = kept.iter().find(|(of, at, _)| (*of, *at) == (id, key));
+        found.map(|(_, _, read)| Arc::clone(read))
+    }
+
+    fn keep(&self, id: PictureId, key: u64, read: &Arc<PictureRead>) {
+        let mut kept = lock(&self.kept);
+        kept.retain(|(of, ..)| *of != id);
+        kept.push_back((id, key, Arc::clone(read)));
+        while kept.len() > KEPT {
+            kept.pop_front();
+        }
+    }
+}
+
+/// A picture with everything that it tells.
+#[derive(Debug)]
+pub struct PictureRead {
+    /// The picture in the records.
+    pub picture: StoredPicture,
+    /// The sheet.
+    pub sheet: SheetFile,
+    /// What it told.
+    pub reading: PictureReading,
+    /// Contrast ratios, estimated.
+    pub estimates: Vec<ContrastEstimate>,
+    /// Its squares, in the order of the sheet.
+    pub squares: Vec<Square>,
+    /// The sheet as from straight above, as JPEG, with so many mm around it.
+    pub straight: Vec<u8>,
+    /// What that shows around the paper, mm.
+    pub margin_mm: f64,
+    /// A simulated device drew it, or read what calibrates it.
+    pub simulated: bool,
+}
+
+impl PictureRead {
+    /// Squares that would be taken now.
+    pub fn to_take(&self) -> impl Iterator<Item = &Square> {
+        self.squares.iter().filter(|square| square.why_not.is_none() && !square.is_recorded)
+    }
+
+    /// Squares of which a reading by this picture counts.
+    #[must_use]
+    pub fn recorded(&self) -> usize {
+        self.squares.iter().filter(|square| square.is_recorded).count()
+    }
+}
+
+/// What a picture of a sheet is read against.
+pub(super) struct Aim {
+    pub sheet: SheetFile,
+    pub target: Target,
+    pub planned: HashMap<u32, Planned>,
+    pub simulated: bool,
+}
+
+impl Workshop {
+    /// What a picture of a sheet is read against: what is known of its squares, and what is planned for them.
+    pub(super) async fn aim(
+        &self,
+        trial: &Arc<OpenTrial>,
+        number: usize,
+    ) -> Result<Aim, WorkshopError> {
+        let sheet = trial.sheet_file(number).ok_or(StoreError::NotFound("sheet"))?;
+        let trials = self.store.trials().await?;
+        let telling = self.telling(&trials).await?;
+        let evidence = self.evidence_for(&trials, trial, State::Dry).await?;
+        let trial = Arc::clone(trial);
+        off_the_thread(move || {
+            let known = known_squares(&sheet, &trial, &telling);
+            let mut target = sheet.target(&known.colours);
+            let held = |cell: &CellEntry| {
+                let number = CellNumber(cell.number);
+                let swatch = &trial.swatch(number).ok()?.swatch;
+                let held = trial.run().and_then(|run| run.mixture(number));
+                Some(held.unwrap_or(&swatch.mixture).clone())
+            };
+            let prior = &evidence.prior;
+            expect_by(&mut target, &sheet, (prior, trial.white()), held);
+            let planned = sheet.cells.iter().filter_map(|cell| {
+                let mixture = held(cell).filter(|it| !it.is_bare())?;
+                let on_paper = cell.backing == study::Backing::Paper.to_string() && !cell.thin;
+                let level = prior.level(mixture.parts().iter().map(|part| part.tube))?;
+                let typical = level == PriorLevel::Typical;
+                let lab = prior.colour(&mixture).filter(|_| on_paper)?;
+                Some((cell.number, Planned { lab, typical }))
+            });
+            let planned = planned.collect();
+            Aim { simulated: known.simulated, sheet, target, planned }
+        })
+        .await
+    }
+
+    /// A picture, read as things stand now; what was read before is not read again.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where the trial has none of this number, and [`StoreError::File`] where its file is
+    /// gone.
+    pub async fn picture(
+        &self,
+        trial: TrialId,
+        id: PictureId,
+    ) -> Result<Arc<PictureRead>, WorkshopError> {
+        let picture = self.store.picture(trial, id).await?;
+        if picture.is_deleted {
+            return Err(WorkshopError::NotNow(
+                "this picture was deleted; what was taken from it is kept among the readings".into(),
+            ));
+        }
+        let trial = self.trial(trial).await?;
+        let mut aim = self.aim(&trial, picture.sheet).await?;
+        moved(&mut aim.target, &picture.adjusted);
+        let key = key(&aim, &picture, &trial);
+        if let Some(known) = self.pictures.find(id, key) {
+            return Ok(known);
+        }
+        let turn = self.pictures.turn().await;
+        if let Some(known) = self.pictures.find(id, key) {
+            return Ok(known);
+        }
+        let store = self.store.clone();
+        let read = off_the_thread(move || {
+            let bytes = store.picture_bytes(&picture)?;
+            let file = formats::picture::read(&bytes)
+                .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))?;
+            read(&trial, picture, aim, &file.raster)
+        })
+        .await??;
+        drop(turn);
+        let read = Arc::new(read);
+        self.pictures.keep(id, key, &read);
+        Ok(read)
+    }
+}
+
+fn moved(target: &mut Target, adjusted: &Adjusted) {
+    for cell in &mut target.cells {
+        if let Some([right, down]) = adjusted.moved.get(&cell.number) {
+            cell.x_mm += right;
+            cell.y_mm += down;
+        }
+    }
+}
+
+/// Another one where anything that the result depends on is another.
+fn key(aim: &Aim, picture: &StoredPicture, trial: &OpenTrial) -> u64 {
+    let mut hash = DefaultHasher::new();
+    format!("{:?}", aim.target.cells).hash(&mut hash);
+    (aim.target.mixtures.len(), format!("{:?}", picture.adjusted)).hash(&mut hash);
+    format!("{:?}", trial.stamp).hash(&mut hash);
+    hash.finish()
+}
+
+fn read(
+    trial: &OpenTrial,
+    picture: StoredPicture,
+    aim: Aim,
+    raster: &picture::Raster,
+) -> Result<PictureRead, WorkshopError> {
+    let conditions = trial.circumstances.conditions;
+    let reading = picture::read(raster, &aim.target, conditions);
+    let Some(camera) = reading.camera.as_ref().filter(|_| reading.refused.is_empty()) else {
+        // It could be read when it was received.
+        let why: Vec<String> = reading.refused.iter().map(ToString::to_string).collect();
+        return Err(WorkshopError::NotWorkedOut(why.join("; ")));
+    };
+    let (margin_mm, per_mm) = SHOWN;
+    let size = [aim.sheet.width_mm, aim.sheet.height_mm];
+    let straight = picture::straighten(raster, camera, size, (margin_mm, per_mm))
+        .ok_or_else(|| WorkshopError::NotWorkedOut("the sheet cannot be shown".into()))?;
+    let straight =
+        formats::picture::write((straight.width(), straight.height()), straight.rgb(), true)
+            .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))?;
+    let squares = squares(trial, &picture, &aim, &reading);
+    Ok(PictureRead {
+        estimates: picture::contrast_ratios(&aim.target, &reading, conditions),
+        simulated: picture.simulated || aim.simulated,
+        sheet: aim.sheet,
+        squares,
+        reading,
+        straight,
+        margin_mm,
+        picture,
+    })
+}
+
+fn squares(
+    trial: &OpenTrial,
+    picture: &StoredPicture,
+    aim: &Aim,
+    reading: &PictureReading,
+) -> Vec<Square> {
+    let counting = || trial.readings.iter().filter(|stored| stored.reading.void.is_none());
+    let name = picture_name(&picture.content);
+    let of_this = counting().filter(|it| {
+        it.reading.from_picture.as_ref().is_some_and(|from| &*from.picture == name)
+    });
+    let recorded: HashSet<_> = of_this.map(|stored| stored.swatch).collect();
+    let better = counting()
+        .filter(|it| it.reading.from_picture.is_none() && it.reading.state == State::Dry);
+    let better: HashSet<_> = better.map(|stored| stored.swatch).collect();
+    let cells = aim.sheet.cells.iter().zip(&aim.target.cells).zip(&reading.cells);
+    cells
+        .filter_map(|((entry, cell), read)| {
+            let number = CellNumber(cell.number);
+            let swatch = trial.swatch(number).ok()?.id;
+            let is_spoilt = trial.run().and_then(|run| run.square(number)).is_some_and(|square| {
+                square.laid.is_none() && !square.spoilt.is_empty()
+            });
+            let standing = (&picture.adjusted, better.contains(&swatch), is_spoilt);
+            Some(Square {
+                swatch,
+                label: entry.label.clone(),
+                place_mm: [cell.x_mm, cell.y_mm],
+                side_mm: cell.side_mm,
+                moved_mm: picture.adjusted.moved.get(&cell.number).copied().unwrap_or_default(),
+                is_bare: cell.is_bare,
+                planned: aim.planned.get(&cell.number).copied(),
+                is_known: cell.known.is_some(),
+                why_not: why_not(read, standing),
+                is_recorded: recorded.contains(&swatch),
+                read: read.clone(),
+            })
+        })
+        .collect()
+}
