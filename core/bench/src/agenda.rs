@@ -81,8 +81,9 @@ impl Run {
         }
         let dry_at = if bare { None } else { self.dry_at(square) };
         let tests = self.design.tests;
-        let missing = |state: State| {
-            (self.design.repeats as usize).saturating_sub(square.read[state as usize])
+        let missing = |state: State| match square.enough[state as usize] {
+            true => 0,
+            false => (self.design.repeats as usize).saturating_sub(square.read[state as usize]),
         };
         let mut push = |task: Task, due: Option<Time>, times: usize| {
             left.extend(std::iter::repeat_n(Left { task, due }, times));

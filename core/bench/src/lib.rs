@@ -32,6 +32,6 @@ pub use numbers::{EntryId, ReadingId, Time};
 pub use pace::PaceEvidence;
 pub use redo::Redo;
 pub use rules::{Refused, Standing, may_do, may_read};
-pub use run::{Run, Square, Taken};
+pub use run::{ReadBy, Run, Square, Taken};
 pub use seen::{Dried, EyeVividness, Lean, LiftLeaves, Look, Looks};
 pub use tiles::{Drift, MOST_DRIFT, TILE_EVERY, TileDue, drifts, tile_due};

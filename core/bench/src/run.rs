@@ -21,6 +21,19 @@ pub struct Taken {
     pub at: Time,
     /// It does not count.
     pub void: bool,
+    /// By what.
+    pub by: ReadBy,
+}
+
+/// What a swatch was read by.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum ReadBy {
+    /// A meter, or whoever typed it: one of the repeats.
+    Meter,
+    /// A picture: no repeat would make it surer.
+    Picture,
+    /// A picture that could not tell its colour: nothing more is wanted of it.
+    NotInPicture,
 }
 
 /// What became of one swatch.
@@ -46,6 +59,8 @@ pub struct Square {
     pub looks: Looks,
     /// Readings that count, wet, dry and lifted.
     pub read: [usize; 3],
+    /// No more readings are wanted, wet, dry and lifted: a picture told, or cannot tell.
+    pub enough: [bool; 3],
     /// The ratio that was estimated from its colour, and taken.
     pub estimated: Option<ActualMixture>,
     /// What it really holds, once it is laid.
@@ -200,7 +215,8 @@ impl Run {
         let unsaid = self.square(reading.swatch).is_some_and(|square| square.laid.is_none());
         let held = if unsaid { self.piles.held_by(reading.swatch) } else { None };
         let Some(square) = self.square_mut(reading.swatch) else { return };
-        square.read[reading.state as usize] += 1;
+        square.read[reading.state as usize] += usize::from(reading.by != ReadBy::NotInPicture);
+        square.enough[reading.state as usize] |= reading.by != ReadBy::Meter;
         if unsaid {
             square.laid = Some(reading.at);
             square.held = held;

@@ -6,7 +6,7 @@ mod common;
 use std::sync::Arc;
 
 use bench::{
-    BenchEvent, EntryId, LogEntry, Made, Next, ReadingId, Run, TILE_EVERY, Taken, Task, Tile, Time,
+    BenchEvent, EntryId, LogEntry, Made, Next, ReadBy, ReadingId, Run, TILE_EVERY, Taken, Task, Tile, Time,
     drifts, tile_due,
 };
 use colour::{Conditions, Reflectance};
@@ -183,8 +183,25 @@ fn what_a_swatch_is_taken_from_is_made_first() {
     assert_eq!(to_make(&log, &[], tint), [with_white]);
     assert_eq!(to_make(&log, &[], mass), []);
     // What was read has been mixed, whether that was said or not.
-    let read = [Taken { swatch: mass, state: State::Dry, at: START, void: false }];
+    let read = [Taken { swatch: mass, state: State::Dry, at: START, void: false, by: ReadBy::Meter }];
     assert_eq!(to_make(&Log::default(), &read, tint), [with_white]);
+}
+
+/// A picture is no repeat: one of them is enough, also where it says that it cannot tell the colour.
+#[test]
+fn a_picture_leaves_nothing_to_be_read() {
+    let design = tinted();
+    let plan = planned(&design);
+    let (mass, _) = square(&plan, &[(BLUE, 1.0), (YELLOW, 1.0)]);
+    let reads = |by: ReadBy| {
+        let taken = Taken { swatch: mass, state: State::Dry, at: START, void: false, by };
+        let left = Run::new(&plan, &design, &[], &[taken]).left(mass);
+        left.iter().filter(|it| it.task == Task::Read(State::Dry)).count()
+    };
+    let repeats = design.repeats as usize;
+    assert!(repeats > 1);
+    assert_eq!(reads(ReadBy::Meter), repeats - 1);
+    assert_eq!((reads(ReadBy::Picture), reads(ReadBy::NotInPicture)), (0, 0));
 }
 
 /// One swatch takes 0.1248 g. The mixture 1 : 1 is 0.24 g: its own swatch, and 0.1 g for its tint.
@@ -258,7 +275,7 @@ fn work_through(
                 done.push((swatch, task));
                 match task {
                     Task::Lay => log.add(BenchEvent::Laid { swatch }, now),
-                    Task::Read(state) => taken.push(Taken { swatch, state, at: now, void: false }),
+                    Task::Read(state) => taken.push(Taken { swatch, state, at: now, void: false, by: ReadBy::Meter }),
                     Task::Lift => log.add(BenchEvent::Lifted { swatch }, now),
                     Task::Bar => {
                         let shows = bench::BarShows::Trace;

@@ -12,6 +12,8 @@ CREATE TABLE picture (
   simulated  INTEGER NOT NULL CHECK (simulated IN (0, 1)),
   -- Squares that are left out or taken all the same, and outlines that were moved, as JSON.
   adjusted   TEXT NOT NULL DEFAULT '{}' CHECK (json_valid(adjusted)),
+  -- Numbers of the squares that it could not tell when its readings were taken: nothing more is wanted of them.
+  unread     TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(unread)),
   added_at   TEXT NOT NULL DEFAULT (strftime('%Y-%m-%dT%H:%M:%SZ', 'now')),
   -- The file was deleted; what was read from it stays.
   deleted_at TEXT

@@ -6,6 +6,7 @@ use std::io::Write as _;
 use std::path::{Path, PathBuf};
 
 use bench::{ReadingId, Time};
+use plan::CellNumber;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest as _, Sha256};
 use sqlx::SqliteConnection;
@@ -292,7 +293,7 @@ impl Store {
         Ok(())
     }
 
-    /// Stores what a picture tells, all in one step: a swatch of which this picture has a reading that counts is
+    /// Stores what a picture tells, and of which squares it can tell nothing, all in one step: a swatch of which this picture has a reading that counts is
     /// left alone, and so is one whose paint was spoilt since. Tells how many readings are new.
     ///
     /// # Errors
@@ -302,6 +303,7 @@ impl Store {
         picture: &StoredPicture,
         state: State,
         colours: &[PictureColour],
+        unread: &[CellNumber],
     ) -> Result<usize, StoreError> {
         let mut writing = self.write().await?;
         let trial = picture.trial;
@@ -334,6 +336,8 @@ impl Store {
             row.insert(&mut writing).await?;
             new += 1;
         }
+        let unread: Vec<u32> = unread.iter().map(|number| number.0).collect();
+        set_unread(&mut writing, trial, picture_name(&picture.content), &unread).await?;
         writing.commit().await?;
         Ok(new)
     }
@@ -393,7 +397,44 @@ pub(crate) async fn void_picture(
     for id in &counting {
         insert_void(connection, ReadingId(*id), reason, false).await?;
     }
+    set_unread(connection, trial, picture, &[]).await?;
     Ok(counting.len())
+}
+
+/// Says which squares a picture cannot tell; the trial is another one then.
+async fn set_unread(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    picture: &str,
+    unread: &[u32],
+) -> Result<(), StoreError> {
+    let text = serde_json::to_string(unread).unwrap_or_else(|_| "[]".into());
+    sqlx::query!(
+        "UPDATE picture SET unread = ? WHERE trial_id = ? AND substr(content, 1, 12) = ?",
+        text,
+        trial.0,
+        picture
+    )
+    .execute(&mut *connection)
+    .await?;
+    sqlx::query!("UPDATE trial SET revision = revision + 1 WHERE id = ?", trial.0)
+        .execute(connection)
+        .await?;
+    Ok(())
+}
+
+/// Squares whose colour no picture could tell, each with when that was.
+pub(crate) async fn not_in_pictures(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+) -> Result<Vec<(CellNumber, Time)>, StoreError> {
+    let rows = sqlx::query!(
+        r#"SELECT CAST(json_each.value AS INTEGER) AS "number!: u32", unixepoch(added_at) AS "at!: i64"
+           FROM picture, json_each(picture.unread) WHERE trial_id = ? ORDER BY 1"#,
+        trial.0
+    );
+    let rows = rows.fetch_all(connection).await?;
+    Ok(rows.into_iter().map(|row| (CellNumber(row.number), Time(row.at))).collect())
 }
 
 /// The picture that a reading comes from.

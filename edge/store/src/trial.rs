@@ -4,7 +4,7 @@ use std::fmt;
 use std::str::FromStr;
 use std::sync::Arc;
 
-use bench::{BenchEvent, EntryId, LogEntry, ReadingId, Run, Taken, Time};
+use bench::{BenchEvent, EntryId, LogEntry, ReadBy, ReadingId, Run, Taken, Time};
 use colour::Conditions;
 use plan::{CellNumber, Naming, Pile, Plan, Swatch};
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -123,12 +123,16 @@ pub struct Trial {
     pub log: Vec<LogEntry>,
     /// It is archived: kept, and used nowhere.
     pub put_away: bool,
+    /// Squares whose colour a picture could not tell, and when that was.
+    pub not_in_pictures: Vec<(CellNumber, Time)>,
     /// How far the records had come when it was read.
     pub stamp: Stamp,
     /// Readings that count, by swatch and state.
     pub(crate) counts: FxHashMap<(SwatchId, State), usize>,
     /// Places of the readings of each swatch.
     pub(crate) places: FxHashMap<SwatchId, Vec<usize>>,
+    /// Swatches of which no more readings are wanted, by state.
+    pub(crate) enough: FxHashSet<(SwatchId, State)>,
 }
 
 /// How far the records of a trial have come: another stamp, another trial.
@@ -208,9 +212,20 @@ impl Trial {
                 state: stored.reading.state,
                 at: stored.taken,
                 void: stored.reading.void.is_some(),
+                by: match stored.reading.from_picture {
+                    Some(_) => ReadBy::Picture,
+                    None => ReadBy::Meter,
+                },
             })
         };
-        let readings: Vec<Taken> = self.readings.iter().filter_map(taken).collect();
+        let unread = self.not_in_pictures.iter().map(|(swatch, at)| Taken {
+            swatch: *swatch,
+            state: State::Dry,
+            at: *at,
+            void: false,
+            by: ReadBy::NotInPicture,
+        });
+        let readings: Vec<Taken> = self.readings.iter().filter_map(taken).chain(unread).collect();
         Some(Run::new(&plan.plan, &plan.design, &self.log, &readings))
     }
 
@@ -251,12 +266,21 @@ impl Trial {
         if from == 0 {
             self.counts.clear();
             self.places.clear();
+            self.enough.clear();
+            for (number, _) in &self.not_in_pictures {
+                let swatch = self.swatches.iter().find(|it| it.swatch.number == *number);
+                self.enough.extend(swatch.map(|it| (it.id, State::Dry)));
+            }
         }
         for (at, stored) in self.readings.iter().enumerate().skip(from) {
             self.places.entry(stored.swatch).or_default().push(at);
         }
         for stored in self.readings[from..].iter().filter(|stored| stored.reading.void.is_none()) {
-            *self.counts.entry((stored.swatch, stored.reading.state)).or_default() += 1;
+            let key = (stored.swatch, stored.reading.state);
+            *self.counts.entry(key).or_default() += 1;
+            if stored.reading.from_picture.is_some() {
+                self.enough.insert(key);
+            }
         }
         self
     }
@@ -282,6 +306,9 @@ impl Trial {
     /// Readings that a swatch is still meant to get in a state, where that is read at all.
     #[must_use]
     pub fn missing(&self, swatch: SwatchId, state: State) -> usize {
+        if self.enough.contains(&(swatch, state)) {
+            return 0;
+        }
         (self.circumstances.repeats as usize).saturating_sub(self.counting(swatch, state))
     }
 

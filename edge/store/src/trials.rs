@@ -2,12 +2,13 @@
 
 use bench::ReadingId;
 use colour::Conditions;
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 use sqlx::SqliteConnection;
 use study::{Protocol, TubeLabel, TubeRef};
 
 use crate::error::parse;
 use crate::ids::TrialId;
+use crate::pictures::not_in_pictures;
 use crate::swatches::swatches;
 use crate::trial::{Circumstances, NewTrial, Role, Stamp, Trial, TrialSummary, TrialTube};
 use crate::tubes::TubeId;
@@ -64,6 +65,9 @@ impl Store {
                 (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id AND (EXISTS (
                    SELECT 1 FROM reading WHERE reading.swatch_id = swatch.id AND state = 'dry'
                      AND NOT EXISTS (SELECT 1 FROM void WHERE void.reading_id = reading.id)
+                 ) OR EXISTS (
+                   SELECT 1 FROM picture, json_each(picture.unread)
+                   WHERE picture.trial_id = trial.id AND json_each.value = swatch.number
                  ) OR (by_eye AND coalesce((
                    SELECT deed LIKE '{"Laid"%' FROM deed
                    WHERE deed.trial_id = trial.id AND deed.swatch = swatch.number
@@ -207,8 +211,10 @@ impl Store {
             log: log::of_trial(&mut look, id).await?,
             put_away: row.put_away,
             stamp: stamp(&mut look, id).await?,
+            not_in_pictures: not_in_pictures(&mut look, id).await?,
             counts: FxHashMap::default(),
             places: FxHashMap::default(),
+            enough: FxHashSet::default(),
         };
         look.leave().await?;
         Ok(trial.with_what_was_done(0).counted(0))

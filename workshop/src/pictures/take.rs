@@ -3,6 +3,8 @@
 use std::sync::Arc;
 
 use colour::StatedLab;
+use picture::CellRefusal;
+use plan::CellNumber;
 use store::{Adjusted, PictureColour, PictureId, StoredPicture, TrialId, picture_name};
 use study::{Calibration, FromPicture, Measured, State};
 
@@ -44,7 +46,11 @@ impl Workshop {
             })
         };
         let colours: Vec<PictureColour> = read.to_take().filter_map(colour).collect();
-        let new = self.store.record_picture(&read.picture, state, &colours).await?;
+        // What no picture can hold is no better in another one; a shadow is gone in the next.
+        let unread = read.squares.iter().filter(|it| it.read.why == Some(CellRefusal::Clipped));
+        let unread: Vec<CellNumber> =
+            unread.filter(|_| state == State::Dry).map(|it| CellNumber(it.read.number)).collect();
+        let new = self.store.record_picture(&read.picture, state, &colours, &unread).await?;
         self.news.tell(trial);
         Ok(new)
     }
