@@ -5,14 +5,9 @@ use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode};
 
 use clap::{Args, ValueEnum};
-use colour::Reflectance;
 use formats::sheet::{CellEntry, SheetFile, TubeEntry};
-use instruments::Specimen;
-use instruments::simulated::picture::{
-    PaintedSheet, PaintedSquare, PictureDevice, PictureFault, PrintedPage, take,
-};
-use instruments::simulated::{MixingTable, SimulatedMeter};
-use study::{Backing, FilmKind, State, TubeLabel};
+use instruments::simulated::picture::{PictureDevice, PictureFault, PrintedPage, take};
+use workshop::{painted_sheet, specimen_of};
 
 use crate::output::BAD_INPUT;
 
@@ -90,7 +85,10 @@ fn draw(options: &Options) -> Result<(), String> {
     let sheet = SheetFile::read(&bytes).map_err(|error| named(&options.sheet, &error))?;
     let other = options.fault.contains(&Fault::OtherSheet);
     let page = if other { options.page + 1 } else { options.page };
-    let painted = painted(&sheet, printed(&options.pdf, page)?, options.seed)?;
+    let white = sheet.white.clone().unwrap_or_else(TubeEntry::usual_white).label();
+    let lies_there = |cell: &CellEntry| specimen_of(cell, &white);
+    let painted = painted_sheet(&sheet, printed(&options.pdf, page)?, options.seed, lies_there)
+        .map_err(|error| error.to_string())?;
     let device = match (options.phone, options.lamps) {
         (true, _) => PictureDevice::Phone,
         (_, true) => PictureDevice::LampScanner,
@@ -120,55 +118,6 @@ impl Fault {
             Self::Granulates => PictureFault::Granulates,
             Self::OtherSheet => return None,
         })
-    }
-}
-
-/// The sheet with hidden paints in its squares.
-fn painted(sheet: &SheetFile, page: PrintedPage, seed: u64) -> Result<PaintedSheet, String> {
-    let meter = SimulatedMeter::new(seed, MixingTable::default());
-    let truth = |specimen: &Specimen| -> Result<Reflectance, String> {
-        meter.truth(specimen).map_err(|error| error.to_string())
-    };
-    let white = sheet.white.clone().unwrap_or_else(TubeEntry::usual_white).label();
-    let square = |cell: &CellEntry| {
-        let specimen = specimen(cell, &white);
-        // A card lies where the white backing is read; paper and printed black are the page's own.
-        let painted = !specimen.paints.is_empty() || specimen.backing == Backing::White;
-        Ok(PaintedSquare {
-            number: cell.number,
-            area_mm: [cell.x, cell.y, cell.side],
-            paint: if painted { Some(truth(&specimen)?) } else { None },
-            other_half: None,
-            speckle: 0.0,
-        })
-    };
-    let bare =
-        |backing: Backing| truth(&Specimen { backing, ..specimen(&CellEntry::default(), &white) });
-    Ok(PaintedSheet {
-        page,
-        size_mm: [sheet.width_mm, sheet.height_mm],
-        paper: bare(Backing::Paper)?,
-        black: bare(Backing::Black)?,
-        squares: sheet.cells.iter().map(square).collect::<Result<_, String>>()?,
-    })
-}
-
-fn specimen(cell: &CellEntry, white: &TubeLabel) -> Specimen {
-    let mut paints: Vec<(TubeLabel, f64)> =
-        cell.tubes.iter().map(|tube| (tube.label(), tube.parts)).collect();
-    let colour: f64 = if paints.is_empty() { 1.0 } else { paints.iter().map(|it| it.1).sum() };
-    if cell.white_parts > 0.0 {
-        paints.push((white.clone(), cell.white_parts * colour));
-    }
-    Specimen {
-        swatch: u64::from(cell.number),
-        pile: 0,
-        occasion: 0,
-        paints,
-        by_eye: false,
-        backing: cell.backing.parse().unwrap_or(Backing::Paper),
-        film: if cell.thin { FilmKind::Thin } else { FilmKind::Full },
-        state: State::Dry,
     }
 }
 

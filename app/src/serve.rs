@@ -158,6 +158,9 @@ async fn serve(options: &Options) -> Result<(), String> {
 fn with_devices(mut app: Workshop, options: &Options) -> Result<Workshop, String> {
     let cannot = |error| format!("the simulated devices cannot start: {error}");
     let mut bench = SimulatedBench::default();
+    if options.simulates(Simulated::Meter) {
+        app = app.with_simulated_camera(SEED);
+    }
     let mut meter = options.meter;
     if options.simulates(Simulated::Meter) {
         let simulated = SimulatedMeter::new(SEED, MixingTable::default());

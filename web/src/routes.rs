@@ -95,6 +95,7 @@ pub fn router(state: Workshop) -> Router {
             "/trials/{trial}/pictures",
             get(pictures::list).post(pictures::receive).layer(DefaultBodyLimit::disable()),
         )
+        .route("/trials/{trial}/pictures/drawn", post(pictures::draw))
         .route("/trials/{trial}/pictures/{picture}", get(pictures::page))
         .route("/trials/{trial}/pictures/{picture}/sheet.jpg", get(pictures::sheet))
         .route("/trials/{trial}/pictures/{picture}/take", post(pictures::take))

@@ -61,7 +61,9 @@ pub use matrix::{
 };
 pub use news::{News, Subscription};
 pub use open_trial::OpenTrial;
-pub use pictures::{NotUsable, PictureRead, Planned, Received, Square, WhyNotTaken};
+pub use pictures::{
+    NotUsable, PictureRead, Planned, Received, Square, WhyNotTaken, painted_sheet, specimen_of,
+};
 pub use planning::{
     ChartRequest, OwnMinutes, RequestError, RequestPlace, ThinningRequest, ThirdRequest,
     TintRequest, TrialRequest, WorkedOut,

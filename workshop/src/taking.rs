@@ -202,7 +202,12 @@ impl Workshop {
 }
 
 /// What lies under the meter, `more` readings after the last stored one.
-fn specimen(trial: &OpenTrial, planned: &PlannedSwatch, state: State, more: usize) -> Specimen {
+pub(crate) fn specimen(
+    trial: &OpenTrial,
+    planned: &PlannedSwatch,
+    state: State,
+    more: usize,
+) -> Specimen {
     let read = trial.readings_of(planned.id).count();
     let labels = trial.labels();
     let (swatch, run) = (&planned.swatch, trial.run());

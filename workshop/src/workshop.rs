@@ -21,6 +21,8 @@ pub struct Workshop {
     pub(crate) news: News,
     pub(crate) waiting: Arc<Mutex<WaitingRoom>>,
     pub(crate) pictures: Arc<ReadPictures>,
+    /// What the simulated phone and scanner draw follows from this number; `None` where there are none.
+    pub(crate) camera: Option<u64>,
     /// Held while everything that is left is read: one run of it at a time.
     pub(crate) reading_all: Arc<tokio::sync::Mutex<()>>,
 }
@@ -36,6 +38,7 @@ impl Workshop {
             news: News::default(),
             waiting: Arc::default(),
             pictures: Arc::default(),
+            camera: None,
             reading_all: Arc::default(),
         }
     }
@@ -59,6 +62,20 @@ impl Workshop {
     pub fn with_simulated(mut self, simulated: SimulatedBench) -> Self {
         self.devices.simulated = simulated;
         self
+    }
+
+    /// Lets a simulated phone and scanner take pictures of sheets that nobody painted; `seed` is that of the
+    /// simulated meter, so that both see the same paint.
+    #[must_use]
+    pub fn with_simulated_camera(mut self, seed: u64) -> Self {
+        self.camera = Some(seed);
+        self
+    }
+
+    /// True where a simulated phone and scanner take pictures.
+    #[must_use]
+    pub fn has_simulated_camera(&self) -> bool {
+        self.camera.is_some()
     }
 
     /// The records.

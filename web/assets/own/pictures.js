@@ -5,10 +5,9 @@ document.addEventListener("alpine:init", () => {
     busy: false,
     said: "",
 
-    // A picture that was chosen is sent at once, unless something else has to be said first.
+    // A picture that was chosen is sent at once, unless its sheet has to be chosen as well.
     chosen() {
-      if (this.$root.querySelector("select")?.value === "") return;
-      this.$root.requestSubmit();
+      if (!this.$root.querySelector("select")) this.$root.requestSubmit();
     },
 
     dropped(event) {

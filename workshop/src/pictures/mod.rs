@@ -3,14 +3,17 @@
 //! 1. `receive`: which sheet is in it, and whether it can be read; only then it is kept.
 //! 2. `known`: the squares whose colour readings by something better tell.
 //! 3. `read`: every square with its colour, what was planned for it and what needs a look.
-//! 4. `take`: readings, and what the user changes before.
+//! 4. `drawn`: a picture by a simulated device, of a sheet that nobody painted.
+//! 5. `take`: readings, and what the user changes before.
 
+mod drawn;
 mod known;
 mod read;
 mod receive;
 mod square;
 mod take;
 
+pub use drawn::{painted_sheet, specimen_of};
 pub use read::PictureRead;
 pub(crate) use read::ReadPictures;
 pub use receive::{NotUsable, Received};

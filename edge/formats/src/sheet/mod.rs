@@ -1,11 +1,13 @@
-//! Ruled sheets as SVG, PDF and JSON, in true millimetres.
+//! Ruled sheets as SVG, PDF, JSON and pixels, in true millimetres.
 
 mod anchors;
 mod described;
 mod pdf;
+mod raster;
 mod svg;
 
 pub use anchors::{expect, expect_by, known_colours};
 pub use described::{CellEntry, FORMAT, MarkEntry, SheetFile, SheetFileError, TubeEntry};
 pub use pdf::{PdfError, pdf};
+pub use raster::raster;
 pub use svg::svg;

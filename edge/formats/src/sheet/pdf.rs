@@ -11,8 +11,8 @@ use sheet::{Drawing, Mark};
 use thiserror::Error;
 use ttf_parser::{Face, GlyphId};
 
-const REGULAR: &[u8] = include_bytes!("../../fonts/archivo-sheet-regular.ttf");
-const BOLD: &[u8] = include_bytes!("../../fonts/archivo-sheet-bold.ttf");
+pub(super) const REGULAR: &[u8] = include_bytes!("../../fonts/archivo-sheet-regular.ttf");
+pub(super) const BOLD: &[u8] = include_bytes!("../../fonts/archivo-sheet-bold.ttf");
 
 /// How hard streams are compressed, 0 to 10.
 const COMPRESSION: u8 = 6;

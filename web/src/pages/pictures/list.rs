@@ -24,6 +24,10 @@ pub(crate) struct ListPage {
     told: String,
     rows: Vec<Row>,
     sheets: Vec<SheetChoice>,
+    /// The code tells which sheet is in a picture.
+    ask_sheet: [SheetChoice; 0],
+    /// A simulated phone and scanner take pictures.
+    simulated: bool,
 }
 
 struct Row {
@@ -79,7 +83,8 @@ pub(crate) async fn list(
         (_, count) => format!("Sheets {} of {count} are read.", read.join(", ")),
     };
     let (planned, sheets) = (trial.plan.is_some(), SheetChoice::of(&trial));
-    Ok(ListPage { frame, heading, id, planned, told, rows, sheets })
+    let simulated = app.has_simulated_camera();
+    Ok(ListPage { frame, heading, id, planned, told, rows, sheets, ask_sheet: [], simulated })
 }
 
 /// Readings of a picture that count.

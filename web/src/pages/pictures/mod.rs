@@ -13,7 +13,7 @@ pub(crate) use list::list;
 use serde::Deserialize;
 use store::{PictureId, TrialId};
 use study::State as PaintState;
-pub(crate) use upload::receive;
+pub(crate) use upload::{draw, receive};
 use view::PicturePage;
 use workshop::Workshop;
 

@@ -6,9 +6,11 @@ use axum::extract::multipart::{Field, MultipartError};
 use axum::extract::{Multipart, Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Form;
 use base64::Engine as _;
 use base64::prelude::BASE64_STANDARD;
 use formats::picture::MAX_BYTES;
+use serde::Deserialize;
 use store::{PictureDraft, TrialId};
 use workshop::{NotUsable, Received, Workshop};
 
@@ -27,7 +29,25 @@ pub(crate) struct RefusedPage {
     /// The picture itself, small, as an address; empty where it is none.
     small: String,
     /// To be chosen from where the code could not be read.
-    sheets: Vec<SheetChoice>,
+    ask_sheet: Vec<SheetChoice>,
+}
+
+/// Which sheet the simulated phone is to take.
+#[derive(Debug, Default, Deserialize)]
+pub(crate) struct DrawForm {
+    #[serde(default)]
+    sheet: String,
+}
+
+/// Lets the simulated phone take a picture.
+pub(crate) async fn draw(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+    Form(form): Form<DrawForm>,
+) -> Result<Response, PageError> {
+    let sheet = form.sheet.trim().parse().unwrap_or(1);
+    let received = app.draw_picture(TrialId(id), sheet).await?;
+    answer(&app, id, received).await
 }
 
 /// Takes a picture in: to its own page where it can be used, else why not.
@@ -54,12 +74,16 @@ pub(crate) async fn receive(
         }
         Some(draft) => app.receive_picture(TrialId(id), draft, sheet).await?,
     };
+    answer(&app, id, received).await
+}
+
+async fn answer(app: &Workshop, id: i64, received: Received) -> Result<Response, PageError> {
     match received {
         Received::Kept(TrialId(id), picture) => {
             Ok(Redirect::to(&format!("/trials/{id}/pictures/{}", picture.0)).into_response())
         }
         Received::NotUsable(why) => {
-            let page = refused_page(&app, id, why).await?;
+            let page = refused_page(app, id, why).await?;
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }
@@ -78,10 +102,10 @@ async fn refused_page(app: &Workshop, id: i64, why: NotUsable) -> Result<Refused
         true => String::new(),
         false => format!("data:image/jpeg;base64,{}", BASE64_STANDARD.encode(&why.small)),
     };
-    let sheets = if why.sheet_unknown { SheetChoice::of(&trial) } else { Vec::new() };
+    let ask_sheet = if why.sheet_unknown { SheetChoice::of(&trial) } else { Vec::new() };
     let sentence = |reason: String| study::words::with_capital(&reason) + ".";
     let reasons = why.reasons.into_iter().map(sentence).collect();
-    Ok(RefusedPage { frame, heading, id, reasons, small, sheets })
+    Ok(RefusedPage { frame, heading, id, reasons, small, ask_sheet })
 }
 
 /// What is beyond the largest file is read and let go, so that the browser hears the answer.

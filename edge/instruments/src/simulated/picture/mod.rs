@@ -150,31 +150,40 @@ impl Light {
         }
     }
 
-    /// The same along each column, whole rows at a time.
+    /// The same along each column, a strip of columns at a time, so that only a strip is held twice.
     fn down(&mut self, half: usize) {
         let (width, height) = (self.width, self.values.len() / self.width);
-        let kept = self.values.clone();
-        let row = |place: i64| {
-            let at = place.clamp(0, height as i64 - 1) as usize;
-            &kept[at * width..(at + 1) * width]
-        };
         let (reach, count) = (half as i64, (2 * half + 1) as f32);
-        let mut sums = vec![[0.0_f32; 3]; width];
-        for place in -reach..=reach {
-            for (sum, value) in sums.iter_mut().zip(row(place)) {
-                add(sum, value, 1.0);
+        for left in (0..width).step_by(STRIP) {
+            let across = STRIP.min(width - left);
+            let mut kept = Vec::with_capacity(across * height);
+            for row in self.values.chunks_exact(width) {
+                kept.extend_from_slice(&row[left..left + across]);
             }
-        }
-        for (place, out) in self.values.chunks_exact_mut(width).enumerate() {
-            let (old, new) = (row(place as i64 - reach), row(place as i64 + reach + 1));
-            for (at, sum) in sums.iter_mut().enumerate() {
-                out[at] = sum.map(|sum| sum / count);
-                add(sum, &new[at], 1.0);
-                add(sum, &old[at], -1.0);
+            let row = |place: i64| {
+                let at = place.clamp(0, height as i64 - 1) as usize;
+                &kept[at * across..(at + 1) * across]
+            };
+            let mut sums = vec![[0.0_f32; 3]; across];
+            for place in -reach..=reach {
+                for (sum, value) in sums.iter_mut().zip(row(place)) {
+                    add(sum, value, 1.0);
+                }
+            }
+            for (place, out) in self.values.chunks_exact_mut(width).enumerate() {
+                let (old, new) = (row(place as i64 - reach), row(place as i64 + reach + 1));
+                for (at, sum) in sums.iter_mut().enumerate() {
+                    out[left + at] = sum.map(|sum| sum / count);
+                    add(sum, &new[at], 1.0);
+                    add(sum, &old[at], -1.0);
+                }
             }
         }
     }
 }
+
+/// Columns that are blurred at once.
+const STRIP: usize = 256;
 
 fn add(sum: &mut [f32; 3], value: &[f32; 3], times: f32) {
     for (sum, value) in sum.iter_mut().zip(value) {
