@@ -110,6 +110,7 @@ impl Drop for Server {
     }
 }
 
+#[allow(dead_code, reason = "each test uses what it needs")]
 pub fn db(folder: &Path) -> String {
     folder.join("workshop.db").display().to_string()
 }

@@ -6,4 +6,5 @@ mod common;
 mod faults;
 mod guards;
 mod pages;
+mod pictures;
 mod planner;
