@@ -1,15 +1,15 @@
-//! What the eye judged in earlier trials, for typical paints to learn from.
+//! What the eye judged in earlier trials, and what pictures told, for typical paints to learn from.
 
 use std::cell::LazyCell;
 use std::sync::Arc;
 
 use bench::{EyeVividness, Lean};
-use colour::Lab;
+use colour::{Lab, signed_shift};
 use figures::finding::toward;
 use mixing::typical::LOAD_SIGMA;
 use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, SeenInTrial, adapted};
-use store::{ShelfTube, StoreError, TrialSummary};
-use study::{Mixture, TubeRef, same_code};
+use store::{ShelfTube, StoreError, StoredReading, TrialSummary};
+use study::{Calibration, Mixture, TubeRef, same_code};
 
 use crate::analysed::AnalysedTrial;
 use crate::error::WorkshopError;
@@ -24,17 +24,21 @@ const MOST: usize = 4;
 /// A word for a lean stands for so many degrees, with this standard deviation (ours).
 const LEANS: f64 = 8.0;
 const LEANS_SIGMA: f64 = 8.0;
+/// 95 % of a normal distribution.
+const T_95: f64 = 1.96;
+/// Half-width of a hue in a picture that nothing calibrates, degrees (docs/science.md).
+const UNCALIBRATED_HUE: f64 = 15.0;
 /// One standard deviation of the share of the highest chroma that a word for vividness stands for (ours).
 const WORD_SIGMA: f64 = 0.15;
 
 impl Workshop {
-    /// The newest trials in which somebody judged something by eye.
+    /// The newest trials in which somebody judged something by eye, or a picture was read.
     pub(crate) async fn judged(
         &self,
         trials: &[TrialSummary],
     ) -> Result<Vec<Arc<AnalysedTrial>>, WorkshopError> {
         let mut judged = Vec::new();
-        for summary in trials.iter().filter(|it| it.stamp.log > 0 && !it.put_away) {
+        for summary in trials.iter().filter(|it| (it.stamp.log > 0 || it.readings > 0) && !it.put_away) {
             let Ok(trial) = self.trial(summary.id).await else { continue };
             let any = trial.run().is_some_and(|run| {
                 let seen = run.lays().iter().any(|(number, _)| {
@@ -42,7 +46,10 @@ impl Workshop {
                 });
                 seen || !run.depths().is_empty()
             });
-            if !any {
+            let in_picture = |it: &StoredReading| {
+                it.reading.from_picture.is_some() && it.reading.void.is_none()
+            };
+            if !any && !trial.readings.iter().any(|it| in_picture(it)) {
                 continue;
             }
             match self.analysed(summary).await {
@@ -93,6 +100,8 @@ struct Seen<'a> {
 impl Seen<'_> {
     fn evidence(&self) -> Vec<EyeEvidence> {
         let mut evidence = self.strengths();
+        evidence.extend(self.hue_in_picture());
+        evidence.extend(self.strengths_in_picture());
         let Some(run) = self.analysed.trial.run() else { return evidence };
         let white = self.analysed.study.white;
         for number in self.analysed.trial.swatches.iter().map(|it| it.swatch.number) {
@@ -119,6 +128,50 @@ impl Seen<'_> {
         let word = lean.to_string();
         let way = [1.0, -1.0].into_iter().find(|way| toward(hue, *way) == word)?;
         Some(EyeEvidence::Hue { shift: way * LEANS, sigma: LEANS_SIGMA })
+    }
+
+    /// How far a picture has the tube's truest tint from its typical paint's: one of them, since all err alike.
+    fn hue_in_picture(&self) -> Option<EyeEvidence> {
+        let tint = self.analysed.tube(self.tube)?.truest_tint()?;
+        let from = tint.colour.in_pictures.as_ref().filter(|_| tint.white_parts > 0.0)?;
+        let white = self.analysed.study.white?;
+        let mixture = Mixture::of(&[(self.tube, 1.0), (white, tint.white_parts)]);
+        let predicted = self.prior.colour(&mixture)?.hue()?;
+        let lab = tint.colour.lab;
+        let shift = signed_shift(predicted, lab.hue()?);
+        let [_, a, b] = tint.colour.half_width;
+        let half_width = match from.calibration {
+            Calibration::Uncalibrated => UNCALIBRATED_HUE,
+            Calibration::Calibrated | Calibration::Guessed => {
+                (a.hypot(b) / lab.chroma()).to_degrees()
+            }
+        };
+        Some(EyeEvidence::Hue { shift, sigma: half_width / T_95 })
+    }
+
+    /// Strengths that pictures give beside a tube of the same pigments.
+    fn strengths_in_picture(&self) -> Vec<EyeEvidence> {
+        let code = |tube: TubeRef| self.analysed.trial.tubes[tube.0].tube.tube.code();
+        let told = self.analysed.analysis.tubes.iter().filter_map(|figures| {
+            let strength = figures.strength.as_ref().ok()?;
+            let other = strength.standard;
+            let from_picture = strength.colour_at_equal_strength.as_ref().ok()?.from_picture;
+            let percent = strength.equal_depth.as_ref().ok().filter(|it| it.bound.is_none())?.percent;
+            let half_width = percent.half_width.ok()?;
+            let fits = from_picture && !percent.indicative && other != figures.tube;
+            if !fits || !same_code(&code(figures.tube), &code(other)) {
+                return None;
+            }
+            let (ln, sigma) = ((percent.value / 100.0).ln(), half_width / percent.value / T_95);
+            let unknown = self.prior.level([other]) == Some(PriorLevel::Typical);
+            let sigma = if unknown { sigma.hypot(LOAD_SIGMA) } else { sigma };
+            match (figures.tube == self.tube, other == self.tube) {
+                (true, _) => Some(EyeEvidence::Load { ln, sigma }),
+                (_, true) => Some(EyeEvidence::Load { ln: -ln, sigma }),
+                _ => None,
+            }
+        });
+        told.collect()
     }
 
     /// Strengths against a tube of the same pigments, whose own load may be off as well.

@@ -2,8 +2,8 @@
 
 use axum::http::StatusCode;
 use store::{Store, StoredPicture, TrialId};
-use study::Calibration;
-use workshop::Workshop;
+use study::{Calibration, State};
+use workshop::{EvidenceSource, Workshop};
 
 use crate::common::{Answer, Site, form, trial_form};
 
@@ -12,6 +12,16 @@ async fn at_a_phone() -> (Site, Store) {
     let store = Store::in_memory().await.expect("open");
     let app = Workshop::new(store.clone()).with_simulated_camera(7);
     (Site::over(app).await, store)
+}
+
+/// The tubes of the trial whose typical paints were moved by what was seen.
+async fn learnt(store: &Store) -> usize {
+    let app = Workshop::new(store.clone());
+    let trials = store.trials().await.expect("trials");
+    let trial = app.trial(TrialId(1)).await.expect("the trial");
+    let evidence = app.evidence_for(&trials, &trial, State::Dry).await.expect("evidence");
+    let seen = |it: &&EvidenceSource| matches!(it, EvidenceSource::Seen(_));
+    evidence.sources.iter().filter(seen).count()
 }
 
 async fn drawn(site: &Site, trial: u32, sheet: u32) -> String {
@@ -80,6 +90,7 @@ async fn a_picture_is_taken_in_one_step_and_taken_back_in_one() {
         assert_eq!(taken.status, StatusCode::SEE_OTHER);
     }
     assert_eq!(readings(&store).await, (count - 1, 0));
+    assert!(learnt(&store).await >= 2, "typical paints learn from pictures");
     let name = of_trial(&store).await[0].content[..12].to_owned();
     let file = site.get("/trials/1/readings.csv").await.text;
     let row = file.lines().last().expect("a row");
@@ -89,6 +100,7 @@ async fn a_picture_is_taken_in_one_step_and_taken_back_in_one() {
 
     let back = site.post(&format!("{page}/take-back"), "").await;
     assert_eq!(back.status, StatusCode::SEE_OTHER);
+    assert_eq!(learnt(&store).await, 0);
     assert_eq!(readings(&store).await, (0, count - 1));
     site.post(&format!("{page}/take"), "state=dry").await;
     // The bench's own way back takes all of it back as well.
