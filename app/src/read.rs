@@ -9,7 +9,7 @@ use std::process::ExitCode;
 use clap::Args;
 use colour::Conditions;
 use formats::readings::ReadingsFile;
-use formats::sheet::{SheetFile, expect, known_colours};
+use formats::sheet::{Pigments, SheetFile, expect, known_colours};
 use picture::{CellReading, ContrastEstimate, PictureReading};
 
 use crate::output::{BAD_INPUT, Format, print};
@@ -21,6 +21,9 @@ pub(crate) struct Options {
     /// The sheet that is in it, from the address of a sheet that ends in .json.
     #[arg(long, value_name = "SHEET.json")]
     sheet: PathBuf,
+    /// The anchor card that lies beside it, from the address of its sheet that ends in .json.
+    #[arg(long, value_name = "CARD.json", requires = "anchors")]
+    card: Option<PathBuf>,
     /// Readings of some of its squares, by a meter: they calibrate the picture.
     #[arg(long, value_name = "READINGS.csv")]
     anchors: Option<PathBuf>,
@@ -50,21 +53,25 @@ fn report(options: &Options) -> Result<String, String> {
     if !(0.01..=20.0).contains(&options.anchor_sigma) {
         return Err(format!("--anchor-sigma {}: write 0.01 to 20", options.anchor_sigma));
     }
-    let sheet = SheetFile::read(&load(&options.sheet)?)
-        .map_err(|error| format!("{}: {error}", options.sheet.display()))?;
+    let sheet = read_sheet(&options.sheet)?;
     let anchors = options.anchors.as_deref().map(read_anchors).transpose()?;
     let known = match &anchors {
         Some(file) => known_colours(&sheet, file, options.anchor_sigma),
         None => HashMap::new(),
     };
     let conditions = anchors.as_ref().map_or(Conditions::D65_10, |file| file.study.conditions);
-    let mut target = sheet.target(&known);
+    let mut pigments = Pigments::default();
+    let mut target = sheet.target_beside(&known, &mut pigments);
+    let card = options.card.as_deref().map(read_sheet).transpose()?;
+    let card = card.zip(anchors.as_ref()).map(|(card, file)| {
+        card.target_beside(&known_colours(&card, file, options.anchor_sigma), &mut pigments)
+    });
     let study = anchors.map_or_else(|| no_study(conditions), |file| file.study);
     expect(&mut target, &sheet, &study);
     let name = options.picture.display();
     let bytes = load(&options.picture)?;
     let file = formats::picture::read(&bytes).map_err(|error| format!("{name}: {error}"))?;
-    let reading = picture::read(&file.raster, &target, conditions);
+    let reading = picture::read_beside(&file.raster, &target, card.as_ref(), conditions);
     let simulated = formats::picture::is_drawn(&bytes)
         || study.readings.iter().any(|reading| reading.simulated);
     let estimates = picture::contrast_ratios(&target, &reading, conditions);
@@ -79,6 +86,10 @@ fn report(options: &Options) -> Result<String, String> {
         .map(|json| json + "\n")
         .map_err(|error| format!("{name}: what was read cannot be written as JSON: {error}")),
     }
+}
+
+fn read_sheet(path: &Path) -> Result<SheetFile, String> {
+    SheetFile::read(&load(path)?).map_err(|error| format!("{}: {error}", path.display()))
 }
 
 fn no_study(conditions: Conditions) -> study::Study {

@@ -47,6 +47,7 @@ pub fn router(state: Workshop) -> Router {
         .route("/palettes/new", get(palettes::new))
         .route("/palettes/check", post(palettes::check))
         .route("/palettes/{palette}", get(palettes::edit).post(palettes::change))
+        .route("/palettes/{palette}/card", post(palettes::card))
         .route("/trials", get(plan::list).post(planner::start))
         .route("/trials/new", get(planner::new))
         .route("/trials/cost", post(planner::cost))

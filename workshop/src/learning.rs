@@ -38,7 +38,9 @@ impl Workshop {
         trials: &[TrialSummary],
     ) -> Result<Vec<Arc<AnalysedTrial>>, WorkshopError> {
         let mut judged = Vec::new();
-        for summary in trials.iter().filter(|it| (it.stamp.log > 0 || it.readings > 0) && !it.put_away) {
+        for summary in
+            trials.iter().filter(|it| (it.stamp.log > 0 || it.readings > 0) && !it.put_away)
+        {
             let Ok(trial) = self.trial(summary.id).await else { continue };
             let any = trial.run().is_some_and(|run| {
                 let seen = run.lays().iter().any(|(number, _)| {
@@ -46,9 +48,8 @@ impl Workshop {
                 });
                 seen || !run.depths().is_empty()
             });
-            let in_picture = |it: &StoredReading| {
-                it.reading.from_picture.is_some() && it.reading.void.is_none()
-            };
+            let in_picture =
+                |it: &StoredReading| it.reading.from_picture.is_some() && it.reading.void.is_none();
             if !any && !trial.readings.iter().any(|it| in_picture(it)) {
                 continue;
             }
@@ -156,7 +157,8 @@ impl Seen<'_> {
             let strength = figures.strength.as_ref().ok()?;
             let other = strength.standard;
             let from_picture = strength.colour_at_equal_strength.as_ref().ok()?.from_picture;
-            let percent = strength.equal_depth.as_ref().ok().filter(|it| it.bound.is_none())?.percent;
+            let percent =
+                strength.equal_depth.as_ref().ok().filter(|it| it.bound.is_none())?.percent;
             let half_width = percent.half_width.ok()?;
             let fits = from_picture && !percent.indicative && other != figures.tube;
             if !fits || !same_code(&code(figures.tube), &code(other)) {

@@ -10,6 +10,7 @@
 //! 4. `taking`: readings, and `waiting` for a meter that is away; `reading_check`: what a reading says
 //!    at once.
 //!    `pictures`: a scan or a photo of a sheet, read, and taken as readings in one step.
+//!    `card`: the known colours that calibrate them.
 //! 5. [`Matrix`]: a trial as a chart; `eye`: what the eye judged; `answer`: what the trial was made to find out.
 //! 6. `news`: what was recorded, told to whoever listens.
 
@@ -18,6 +19,7 @@ mod analysed;
 mod answer;
 mod background;
 mod cache;
+mod card;
 mod clock;
 mod devices;
 mod error;

@@ -6,7 +6,7 @@ use std::ops::Deref;
 use bench::Run;
 use formats::sheet::SheetFile;
 use plan::CellNumber;
-use sheet::{Sheet, SheetCode};
+use sheet::{Paper, Sheet, SheetCode};
 use store::{PlannedSwatch, StoreError, Trial};
 
 /// A trial, its run and its sheets: replayed once, and shared by everything that shows it.
@@ -33,6 +33,12 @@ impl OpenTrial {
         self.trial.plan.as_ref().map_or(&[], |plan| plan.sheets.as_slice())
     }
 
+    /// Its sheet is the anchor card of a palette.
+    #[must_use]
+    pub fn is_card(&self) -> bool {
+        self.sheets().iter().any(|sheet| sheet.paper == Paper::Card)
+    }
+
     /// What the code on a sheet says; `None` for a trial that was not planned here.
     #[must_use]
     pub fn sheet_code(&self, sheet: &Sheet) -> Option<SheetCode> {
@@ -43,7 +49,7 @@ impl OpenTrial {
             layout: planned.layout,
             sheet: sheet.number,
             of: sheet.of,
-            paper: planned.paper,
+            paper: sheet.paper,
             side_mm: sheet.side_mm,
         })
     }

@@ -6,8 +6,8 @@ mod common;
 use std::sync::Arc;
 
 use bench::{
-    BenchEvent, EntryId, LogEntry, Made, Next, ReadBy, ReadingId, Run, TILE_EVERY, Taken, Task, Tile, Time,
-    drifts, tile_due,
+    BenchEvent, EntryId, LogEntry, Made, Next, ReadBy, ReadingId, Run, TILE_EVERY, Taken, Task,
+    Tile, Time, drifts, tile_due,
 };
 use colour::{Conditions, Reflectance};
 use common::close;
@@ -183,7 +183,8 @@ fn what_a_swatch_is_taken_from_is_made_first() {
     assert_eq!(to_make(&log, &[], tint), [with_white]);
     assert_eq!(to_make(&log, &[], mass), []);
     // What was read has been mixed, whether that was said or not.
-    let read = [Taken { swatch: mass, state: State::Dry, at: START, void: false, by: ReadBy::Meter }];
+    let read =
+        [Taken { swatch: mass, state: State::Dry, at: START, void: false, by: ReadBy::Meter }];
     assert_eq!(to_make(&Log::default(), &read, tint), [with_white]);
 }
 
@@ -275,7 +276,9 @@ fn work_through(
                 done.push((swatch, task));
                 match task {
                     Task::Lay => log.add(BenchEvent::Laid { swatch }, now),
-                    Task::Read(state) => taken.push(Taken { swatch, state, at: now, void: false, by: ReadBy::Meter }),
+                    Task::Read(state) => {
+                        taken.push(Taken { swatch, state, at: now, void: false, by: ReadBy::Meter })
+                    }
                     Task::Lift => log.add(BenchEvent::Lifted { swatch }, now),
                     Task::Bar => {
                         let shows = bench::BarShows::Trace;

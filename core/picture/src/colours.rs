@@ -44,7 +44,7 @@ pub(crate) struct View<'a> {
 }
 
 /// A square with what the device saw of it.
-struct Seen<'a> {
+pub(crate) struct Seen<'a> {
     cell: &'a TargetCell,
     look: CellLook,
     paper: [f64; 3],
@@ -52,9 +52,15 @@ struct Seen<'a> {
     why: Option<CellRefusal>,
 }
 
-impl View<'_> {
-    /// Gives every square its colour, as far as it has one.
-    pub fn colours(&self, reading: &mut PictureReading) {
+impl<'a> View<'a> {
+    /// The squares whose colour is known, as far as the device saw them.
+    pub fn known(&self) -> Vec<Seen<'a>> {
+        let known = self.target.cells.iter().filter(|cell| cell.known.is_some());
+        known.filter_map(|cell| self.seen(cell)).collect()
+    }
+
+    /// Gives every square its colour, as far as it has one; `beside` are known squares of a card.
+    pub fn colours(&self, reading: &mut PictureReading, beside: &[Seen<'_>]) {
         let seen: Vec<Option<Seen<'_>>> =
             self.target.cells.iter().map(|cell| self.seen(cell)).collect();
         let painted = || seen.iter().flatten().filter(|seen| seen.cell.is_paint());
@@ -62,7 +68,7 @@ impl View<'_> {
             reading.refused.push(Refusal::NoColour);
             return;
         }
-        let fit = self.fit(&seen);
+        let fit = self.fit(&seen, beside);
         let Fit { bend, calibration, .. } = &fit;
         let paper = calibration.told(&bare_paper()).lab;
         let grain = self.paper_grain();
@@ -97,6 +103,7 @@ impl View<'_> {
         flag_swapped(&mut reading.cells, &roughly);
         reading.calibration = Some(CalibrationTold {
             anchors: fit.anchors,
+            of_card: beside.iter().filter(|it| it.why.is_none()).count(),
             is_calibrated: fit.interval.is_some(),
             leave_one_out: fit.leave_one_out,
         });
@@ -122,9 +129,9 @@ impl View<'_> {
     }
 
     /// The calibration by all known squares but those that hold something else than they should.
-    fn fit(&self, seen: &[Option<Seen<'_>>]) -> Fit {
+    fn fit(&self, seen: &[Option<Seen<'_>>], beside: &[Seen<'_>]) -> Fit {
         let known = |out: &[u32]| -> Vec<&Seen<'_>> {
-            let usable = seen.iter().flatten().filter(|it| it.why.is_none());
+            let usable = seen.iter().flatten().chain(beside).filter(|it| it.why.is_none());
             let known = usable.filter(|it| it.cell.known.is_some());
             known.filter(|it| !out.contains(&it.cell.number)).collect()
         };

@@ -6,7 +6,7 @@
 //! 4. `paper`: how the light falls, from the bare paper between the squares; `cell`: each square as the device saw it.
 //! 5. `calibrate`: tone curve, map and what it leaves, by the squares whose colour is known; how far each may be off.
 //! 6. [`read()`]: all of it, with what needs a look ([`Flag`]) and what cannot be read ([`Refusal`]).
-//! 7. [`which_sheet`]: the code alone; [`straighten`]: the sheet as from above, for people to look at.
+//! 7. [`codes`]: the codes alone; [`straighten`]: the sheet as from above, for people to look at.
 
 mod calibrate;
 mod camera;
@@ -33,9 +33,9 @@ pub use estimates::{ContrastEstimate, contrast_ratios};
 pub use flag::Flag;
 pub use marks::{FoundMark, FoundMarks, find_marks};
 pub use raster::Raster;
-pub use read::read;
+pub use read::{read, read_beside};
 pub use refusal::Refusal;
 pub use straight::{straighten, thumbnail};
 pub use target::{Known, Target, TargetCell, TargetMark};
 pub use told::{CalibrationTold, CellReading, CellRefusal, PictureReading, Status};
-pub use which::which_sheet;
+pub use which::{Codes, codes};

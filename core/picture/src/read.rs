@@ -6,7 +6,7 @@ use crate::calibrate::Under;
 use crate::camera::{Camera, Fitted};
 use crate::cell::code_of;
 use crate::code::read_code;
-use crate::colours::View;
+use crate::colours::{Seen, View};
 use crate::marks::{FoundMark, find_marks};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
@@ -31,6 +31,17 @@ const UNEVEN: f64 = 2.0;
 /// Reads a picture of a sheet under the conditions of the analysis.
 #[must_use]
 pub fn read(picture: &Raster, target: &Target, conditions: Conditions) -> PictureReading {
+    read_beside(picture, target, None, conditions)
+}
+
+/// The same with a card of known colours beside the sheet, where one is seen. Both number pigments alike.
+#[must_use]
+pub fn read_beside(
+    picture: &Raster,
+    target: &Target,
+    card: Option<&Target>,
+    conditions: Conditions,
+) -> PictureReading {
     let marks = find_marks(picture);
     let mut reading = PictureReading {
         cells: target.cells.iter().map(CellReading::refused).collect(),
@@ -40,15 +51,22 @@ pub fn read(picture: &Raster, target: &Target, conditions: Conditions) -> Pictur
         camera: None,
         is_scan: false,
     };
+    let own: Vec<FoundMark> = marks
+        .marks
+        .iter()
+        .filter(|mark| target.marks.iter().any(|it| it.tag == mark.tag))
+        .copied()
+        .collect();
+    let first = target.marks.iter().map(|mark| mark.tag).min().unwrap_or_default();
     let missing: Vec<usize> =
-        (0..4).filter(|tag| marks.marks.iter().all(|mark| mark.tag != *tag)).collect();
+        (0..4).filter(|at| own.iter().all(|mark| mark.tag != first + at)).collect();
     if marks.mirrored {
         reading.refused.push(Refusal::Mirrored);
         return reading;
     }
     if missing.len() > 1 {
         // A mark that is seen from the side says why others are not found.
-        let tilt = marks.marks.iter().map(FoundMark::tilt_degrees).fold(0.0, f64::max);
+        let tilt = own.iter().map(FoundMark::tilt_degrees).fold(0.0, f64::max);
         reading.refused.push(match (missing.len(), tilt) {
             (4, _) => Refusal::NoSheet,
             (_, tilt) if tilt > TILT => Refusal::Oblique(tilt),
@@ -57,7 +75,7 @@ pub fn read(picture: &Raster, target: &Target, conditions: Conditions) -> Pictur
         return reading;
     }
     let size = [picture.width(), picture.height()];
-    let Some(fitted) = Camera::fit(target, &marks.marks, size) else {
+    let Some(fitted) = Camera::fit(target, &own, size) else {
         reading.refused.push(Refusal::NoSheet);
         return reading;
     };
@@ -81,12 +99,48 @@ pub fn read(picture: &Raster, target: &Target, conditions: Conditions) -> Pictur
             if reading.refused.is_empty() {
                 let under = Under::of(conditions, &target.mixtures);
                 let view = View { picture, target, camera: &camera, paper: &paper, under: &under };
-                view.colours(&mut reading);
+                let card = card.and_then(|card| Beside::of(picture, card, &marks.marks));
+                let beside = card.as_ref().map(|card| card.known(picture, &under));
+                view.colours(&mut reading, &beside.unwrap_or_default());
             }
         }
     }
     reading.camera = Some(camera);
     reading
+}
+
+/// A card beside the sheet.
+struct Beside {
+    target: Target,
+    camera: Camera,
+    paper: PaperLight,
+}
+
+/// Numbers of a card's squares begin here, so that none is a sheet's.
+const OF_CARD: u32 = 1_000_000;
+
+impl Beside {
+    /// `None` where it is not seen well enough.
+    fn of(picture: &Raster, card: &Target, marks: &[FoundMark]) -> Option<Self> {
+        let own =
+            marks.iter().filter(|mark| card.marks.iter().any(|it| it.tag == mark.tag)).count();
+        let fitted = Camera::fit(card, marks, [picture.width(), picture.height()])?;
+        if own < 4 || fitted.residual_px > LARGEST_RESIDUAL {
+            return None;
+        }
+        let paper = PaperLight::of(picture, &fitted.camera, card, fitted.is_scan)?;
+        let mut target = card.clone();
+        for cell in &mut target.cells {
+            cell.number += OF_CARD;
+        }
+        Some(Self { target, camera: fitted.camera, paper })
+    }
+
+    /// Its squares whose colour is known, as the device saw them.
+    fn known<'a>(&'a self, picture: &'a Raster, under: &'a Under) -> Vec<Seen<'a>> {
+        let (target, camera, paper) = (&self.target, &self.camera, &self.paper);
+        View { picture, target, camera, paper, under }.known()
+    }
 }
 
 fn of_camera(

@@ -23,7 +23,7 @@ pub struct Target {
 /// A corner mark.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct TargetMark {
-    /// Its number, 0 to 3 from the top left clockwise.
+    /// Its number from the top left clockwise: 0 to 3 on a sheet, 4 to 7 on a card.
     pub tag: usize,
     /// Left.
     pub x_mm: f64,
@@ -89,13 +89,22 @@ impl TargetMark {
 }
 
 impl Target {
-    /// The usual four marks of a paper, `edge_mm` from its edges.
+    /// The usual four marks of a paper, `edge_mm` from its edges, the top left one of this number.
     #[must_use]
-    pub fn usual_marks([width_mm, height_mm]: [f64; 2], edge_mm: f64) -> Vec<TargetMark> {
+    pub fn usual_marks(
+        [width_mm, height_mm]: [f64; 2],
+        edge_mm: f64,
+        first: usize,
+    ) -> Vec<TargetMark> {
         let side_mm = CORNER_MARK_MM;
         let (right, bottom) = (width_mm - edge_mm - side_mm, height_mm - edge_mm - side_mm);
         let places = [[edge_mm, edge_mm], [right, edge_mm], [right, bottom], [edge_mm, bottom]];
-        let mark = |(tag, [x_mm, y_mm]): (usize, [f64; 2])| TargetMark { tag, x_mm, y_mm, side_mm };
+        let mark = |(at, [x_mm, y_mm]): (usize, [f64; 2])| TargetMark {
+            tag: first + at,
+            x_mm,
+            y_mm,
+            side_mm,
+        };
         places.into_iter().enumerate().map(mark).collect()
     }
 }

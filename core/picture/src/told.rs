@@ -31,6 +31,8 @@ pub struct PictureReading {
 pub struct CalibrationTold {
     /// Squares whose colour was known.
     pub anchors: usize,
+    /// How many of them lie on a card.
+    pub of_card: usize,
     /// There were enough of them.
     pub is_calibrated: bool,
     /// Median ΔE00 of anchors that were left out; `None` without calibration.

@@ -12,7 +12,7 @@ fn target() -> Target {
     Target {
         width_mm: A4[0],
         height_mm: A4[1],
-        marks: Target::usual_marks(A4, 7.0),
+        marks: Target::usual_marks(A4, 7.0, 0),
         ..Target::default()
     }
 }

@@ -59,6 +59,8 @@ pub enum RowAbout {
         /// Parts of white, 0 for none.
         white: f64,
     },
+    /// The squares of an anchor card.
+    Card,
 }
 
 impl RowAbout {
@@ -66,7 +68,7 @@ impl RowAbout {
     #[must_use]
     pub fn tube(&self) -> Option<TubeRef> {
         match self {
-            Self::Bare => None,
+            Self::Bare | Self::Card => None,
             Self::Alone(tube)
             | Self::Grid(tube)
             | Self::Ladder { from: tube, .. }
@@ -81,6 +83,7 @@ impl RowAbout {
         let name = |tube: &TubeRef| tubes.get(tube.0).map_or("?", |label| label.name.as_str());
         match self {
             Self::Bare => "Bare backings".to_owned(),
+            Self::Card => "Anchor card".to_owned(),
             Self::Alone(tube) => name(tube).to_owned(),
             Self::Grid(tube) => format!("{} with each", name(tube)),
             Self::Ladder { from, to, white, film } => {
@@ -134,6 +137,10 @@ impl Squares {
     pub fn of(design: &Design, prior: &Prior) -> Result<Self, PlanError> {
         check_whites(design)?;
         let mut squares = Self::default();
+        if let [Chart::Card(mixtures)] = design.charts.as_slice() {
+            squares.card(design, mixtures);
+            return Ok(squares);
+        }
         let wanted = Wanted::of(design)?;
         if wanted.alone.is_empty() {
             return Err(PlanError::NothingChosen);
@@ -156,7 +163,8 @@ impl Squares {
 
     fn chart(&mut self, design: &Design, prior: &Prior, chart: &Chart) -> Result<(), PlanError> {
         match chart {
-            Chart::Tints(_) => {}
+            // A card that is not alone has no place of its own.
+            Chart::Tints(_) | Chart::Card(_) => {}
             Chart::Star { tested, references, steps, third } => {
                 for from in tested {
                     for to in references {
@@ -238,6 +246,16 @@ impl Squares {
         let bare = |backing| (Mixture::bare(), backing, FilmKind::Full);
         let backings = backings(design);
         self.row(RowAbout::Bare, &backings.iter().map(|it| bare(*it)).collect::<Vec<_>>());
+    }
+
+    fn card(&mut self, design: &Design, mixtures: &[Mixture]) {
+        let bare = [Backing::Paper, Backing::Black].map(|it| (Mixture::bare(), it));
+        let white = design.white.map(Mixture::neat);
+        let painted = white.iter().chain(mixtures).map(|it| (it.clone(), Backing::Paper));
+        let squares = bare.into_iter().chain(painted);
+        let squares: Vec<_> =
+            squares.map(|(mixture, backing)| (mixture, backing, FilmKind::Full)).collect();
+        self.row(RowAbout::Card, &squares);
     }
 
     /// A tube over each backing, then thinned.
@@ -347,6 +365,7 @@ impl Wanted {
         for chart in &design.charts {
             match chart {
                 Chart::Tints(tubes) => wanted.add(tubes, alone),
+                Chart::Card(_) => {}
                 Chart::Star { tested, references, .. } => {
                     wanted.add(tested, mixtures);
                     if !design.dots {

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 use study::numbers::Ratios;
-use study::{Medium, TubeRef, short_names};
+use study::{Medium, Mixture, TubeRef, short_names};
 
 use crate::amounts::Film;
 use crate::by_hand::Measures;
@@ -133,6 +133,8 @@ pub enum Chart {
         /// Its parts to one part of the mixture, 0 and above.
         parts: Vec<f64>,
     },
+    /// The squares of an anchor card, after bare paper, printed black and the white: alone in its design.
+    Card(Vec<Mixture>),
 }
 
 /// What a trial is made to find out.

@@ -205,6 +205,7 @@ fn check_size(design: &Design) -> Result<(), PlanError> {
         Chart::Pairs { tubes, steps } => pairs(tubes.len()) * (count(steps) + 2) * passes,
         Chart::Triad { steps, .. } => (3 * (count(steps) + 2) + 4) * passes,
         Chart::Temper { parts, .. } => parts.len() * passes,
+        Chart::Card(mixtures) => mixtures.len() + 3,
     };
     if let Some(Chart::Grid { tubes, .. }) = design
         .charts

@@ -4,7 +4,7 @@ use qrcode::{EcLevel, QrCode};
 use study::Backing;
 
 use crate::layout::{DOT_MM, FOOT_MM, HEAD_MM, LABEL_MM, LINE_MM, SIDE_MM};
-use crate::{CORNER_MARK_MM, Sheet, SheetCode, corner_marks};
+use crate::{CORNER_MARK_MM, Paper, Sheet, SheetCode, corner_marks};
 
 /// From the paper's edge to a corner mark; most printers leave 4 to 5 mm blank (from memory).
 pub const EDGE_MM: f64 = 7.0;
@@ -71,9 +71,13 @@ impl Sheet {
     pub fn drawing(&self, trial: &str, code: &SheetCode) -> Drawing {
         let (width_mm, height_mm) = self.paper.size_mm();
         let mut drawing = Drawing { width_mm, height_mm, marks: Vec::new() };
-        drawing.corners();
+        drawing.corners(self.paper);
         drawing.code(&code.to_string());
-        drawing.head(trial, self);
+        if self.paper == Paper::Card {
+            drawing.card_head(trial);
+        } else {
+            drawing.head(trial, self);
+        }
         for title in &self.titles {
             drawing.text([title.x_mm, title.y_mm], LABEL_MM, true, &title.text);
         }
@@ -100,21 +104,45 @@ impl Sheet {
                 drawing.text([dot.x_mm, y], LABEL_MM, at == 0, line);
             }
         }
-        drawing.note();
+        if self.paper != Paper::Card {
+            drawing.note();
+        }
         drawing
     }
 }
 
 impl Drawing {
+    /// The same drawing on a larger paper, so far from its left and top, with a line to cut along.
+    #[must_use]
+    pub fn to_cut_out(&self, paper: Paper, [left, top]: [f64; 2]) -> Self {
+        let (width_mm, height_mm) = paper.size_mm();
+        let moved = |[x, y, w, h]: [f64; 4]| [x + left, y + top, w, h];
+        let mark = |mark: &Mark| match mark.clone() {
+            Mark::Solid { area } => Mark::Solid { area: moved(area) },
+            Mark::Outline { area, line_mm, dashed } => {
+                Mark::Outline { area: moved(area), line_mm, dashed }
+            }
+            Mark::Text { at: [x, y], size_mm, bold, text } => {
+                Mark::Text { at: [x + left, y + top], size_mm, bold, text }
+            }
+        };
+        let mut page = Self { width_mm, height_mm, marks: self.marks.iter().map(mark).collect() };
+        let area = [left, top, self.width_mm, self.height_mm];
+        page.marks.push(Mark::Outline { area, line_mm: 0.1, dashed: true });
+        let help = "Print at 100 % on the paper that your sheets are printed on, and cut it out along the line.";
+        page.text([left, top + self.height_mm + 8.0], 3.4, false, help);
+        page
+    }
+
     fn text(&mut self, at: [f64; 2], size_mm: f64, bold: bool, text: &str) {
         self.marks.push(Mark::Text { at, size_mm, bold, text: text.to_owned() });
     }
 
-    fn corners(&mut self) {
+    fn corners(&mut self, paper: Paper) {
         let (right, bottom) =
             (self.width_mm - EDGE_MM - CORNER_MARK_MM, self.height_mm - EDGE_MM - CORNER_MARK_MM);
         let places = [[EDGE_MM, EDGE_MM], [right, EDGE_MM], [right, bottom], [EDGE_MM, bottom]];
-        for (dark, [x, y]) in corner_marks().iter().zip(places) {
+        for (dark, [x, y]) in corner_marks().iter().skip(paper.first_mark()).zip(places) {
             let rows = dark.iter().map(<[bool; 8]>::as_slice);
             self.modules(rows, CORNER_MARK_MM / 8.0, [x, y]);
         }
@@ -162,6 +190,13 @@ impl Drawing {
         self.text([left, EDGE_MM + 9.0], 3.0, false, &about);
         let help = "Print at 100 %. Paint the dashed squares too; they are not read.";
         self.text([left, EDGE_MM + 13.0], 2.4, false, help);
+    }
+
+    fn card_head(&mut self, trial: &str) {
+        let left = EDGE_MM + CORNER_MARK_MM + 3.0;
+        self.text([left, EDGE_MM + 4.2], 4.0, true, trial);
+        let help = "Lay it beside the sheet in every picture. Thick, even paint.";
+        self.text([left, EDGE_MM + 8.6], 2.4, false, help);
     }
 
     fn note(&mut self) {

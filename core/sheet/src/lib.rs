@@ -3,8 +3,9 @@
 //! [`lay_out`] puts the rows of a [`plan::Plan`] on ruled sheets; [`Sheet::drawing`] turns a
 //! sheet into rectangles and texts that any renderer can draw. Four corner marks and a code say
 //! which sheet of which trial it is, so that its cells can be found again in a scan. What was
-//! printed is stored with the plan.
+//! printed is stored with the plan. [`lay_out_card`] makes the card of known colours that lies beside a sheet.
 
+mod card;
 mod code;
 mod drawing;
 mod label;
@@ -12,6 +13,7 @@ mod layout;
 mod marks;
 mod paper;
 
+pub use card::{CARD_SQUARES, lay_out_card};
 pub use code::{CodeError, SheetCode};
 pub use drawing::{CODE_MODULE_MM, Drawing, EDGE_MM, Mark, code_left_mm};
 pub use layout::{DOT_MM, LAYOUT, LayoutError, PlacedCell, PlacedTitle, Sheet, lay_out};

@@ -7,8 +7,10 @@ use plan::prior::Prior;
 use plan::steps::Steps;
 use plan::{Cell, CellNumber, Chart, Design, Naming, Plan, StepChoice, Thinning};
 use proptest::prelude::*;
-use sheet::{CORNER_MARK_MM, LayoutError, Mark, Paper, Sheet, SheetCode, lay_out};
-use study::{Backing, TubeLabel, TubeRef};
+use sheet::{
+    CARD_SQUARES, CORNER_MARK_MM, LayoutError, Mark, Paper, Sheet, SheetCode, lay_out, lay_out_card,
+};
+use study::{Backing, Mixture, TubeLabel, TubeRef};
 
 const TUBES: usize = 6;
 
@@ -168,4 +170,51 @@ fn what_does_not_fit_is_said_with_what_does() {
     // A sheet of the first format is of the first plan in the first layout.
     let first: SheetCode = "US1 T12 S2/5 A4 20".parse().expect("a code");
     assert_eq!(first.to_string(), "US2 T12 P1 L1 S2/5 A4 20");
+}
+
+/// Twenty-four squares of 12 mm, 6 mm and more apart, clear of the marks and of the code; the card's code comes back.
+#[test]
+fn a_card_holds_its_squares_clear_of_everything() {
+    let tint = |at: usize| Mixture::of(&[(TubeRef(at % 5), 1.0), (TubeRef(5), 1.0 + at as f64)]);
+    let design = Design {
+        charts: vec![Chart::Card((0..30).map(tint).collect())],
+        white: Some(TubeRef(5)),
+        ..Design::default()
+    };
+    let prior = Prior::nothing(TUBES, Conditions::D65_10);
+    let plan = Plan::new(&design, &prior, &[None; TUBES]).expect("a plan");
+    let sheets = lay_out_card(&plan, &naming());
+    let [card] = sheets.as_slice() else { panic!("one card") };
+    assert_eq!((card.cells.len(), card.side_mm), (CARD_SQUARES, 12.0));
+    let backings: Vec<Backing> = card.cells.iter().map(|cell| cell.backing).take(3).collect();
+    assert_eq!(backings, [Backing::Paper, Backing::Black, Backing::Paper]);
+    let code = SheetCode {
+        trial: 12,
+        edition: 1,
+        layout: 2,
+        sheet: 1,
+        of: 1,
+        paper: card.paper,
+        side_mm: card.side_mm,
+    };
+    assert_eq!(code.to_string().parse(), Ok(code));
+    let drawing = card.drawing("Anchor card", &code);
+    let solids = drawing.marks.iter().filter_map(|mark| match mark {
+        // Marks and code are made of small modules; a printed black square is none of them.
+        Mark::Solid { area } if area[3] <= 1.0 => Some(*area),
+        _ => None,
+    });
+    let solids: Vec<[f64; 4]> = solids.collect();
+    let (width, height) = Paper::Card.size_mm();
+    for (at, cell) in card.cells.iter().enumerate() {
+        let (right, below) = (cell.x_mm + card.side_mm, cell.y_mm + card.side_mm);
+        assert!(cell.x_mm > 4.0 && cell.y_mm > 4.0 && right < width - 4.0 && below < height - 4.0);
+        for other in &card.cells[at + 1..] {
+            assert!(apart(cell, other) >= card.side_mm + 6.0, "{cell:?} {other:?}");
+        }
+        for [x, y, w, h] in &solids {
+            let off = (x - right).max(cell.x_mm - (x + w)).max(y - below).max(cell.y_mm - (y + h));
+            assert!(off > 1.5, "{off} mm from a mark or the code: {cell:?}");
+        }
+    }
 }

@@ -8,6 +8,8 @@ CREATE TABLE picture (
   bytes      INTEGER NOT NULL CHECK (bytes > 0),
   sheet      INTEGER NOT NULL CHECK (sheet >= 1),
   source     TEXT NOT NULL CHECK (source IN ('scan', 'photo')),
+  -- The trial of the anchor card that lies beside the sheet.
+  card       INTEGER REFERENCES trial (id),
   -- It was drawn by a simulated device.
   simulated  INTEGER NOT NULL CHECK (simulated IN (0, 1)),
   -- Squares that are left out or taken all the same, and outlines that were moved, as JSON.

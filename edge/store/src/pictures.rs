@@ -59,6 +59,8 @@ pub struct StoredPicture {
     pub sheet: usize,
     /// Scan or photo.
     pub source: ReadingSource,
+    /// The trial of the anchor card that lies beside the sheet.
+    pub card: Option<TrialId>,
     /// A simulated device drew it.
     pub simulated: bool,
     /// What the user changed.
@@ -95,6 +97,8 @@ pub struct NewPicture {
     pub sheet: usize,
     /// Scan or photo.
     pub source: ReadingSource,
+    /// The trial of the anchor card that lies beside the sheet.
+    pub card: Option<TrialId>,
     /// A simulated device drew it.
     pub simulated: bool,
 }
@@ -186,16 +190,17 @@ impl Store {
             return Ok(PictureId(known));
         }
         let (sheet, bytes) = (to_i64(new.sheet), i64::try_from(bytes).unwrap_or(i64::MAX));
-        let source = new.source.to_string();
+        let (source, card) = (new.source.to_string(), new.card.map(|it| it.0));
         let done = sqlx::query!(
-            "INSERT INTO picture (trial_id, content, ending, bytes, sheet, source, simulated)
-             VALUES (?, ?, ?, ?, ?, ?, ?)",
+            "INSERT INTO picture (trial_id, content, ending, bytes, sheet, source, card, simulated)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
             new.trial.0,
             content,
             new.ending,
             bytes,
             sheet,
             source,
+            card,
             new.simulated
         )
         .execute(&mut *writing)
@@ -211,7 +216,7 @@ impl Store {
     pub async fn pictures(&self, trial: TrialId) -> Result<Vec<StoredPicture>, StoreError> {
         let rows = sqlx::query_as!(
             Row,
-            r#"SELECT id AS "id!", trial_id, content, ending, bytes, sheet, source,
+            r#"SELECT id AS "id!", trial_id, content, ending, bytes, sheet, source, card,
                       simulated AS "simulated!: bool", adjusted, unixepoch(added_at) AS "added!: i64",
                       deleted_at IS NOT NULL AS "is_deleted!: bool"
                FROM picture WHERE trial_id = ? ORDER BY id"#,
@@ -220,6 +225,20 @@ impl Store {
         .fetch_all(&self.pool)
         .await?;
         rows.into_iter().map(Row::picture).collect()
+    }
+
+    /// How many pictures there are, and how many bytes they take.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn picture_sizes(&self) -> Result<(usize, u64), StoreError> {
+        let found = sqlx::query!(
+            r#"SELECT count(*) AS "count!: i64", coalesce(sum(bytes), 0) AS "bytes!: i64"
+               FROM picture WHERE deleted_at IS NULL"#
+        );
+        let found = found.fetch_one(&self.pool).await?;
+        let to = |number: i64| u64::try_from(number).unwrap_or_default();
+        Ok((usize::try_from(found.count).unwrap_or_default(), to(found.bytes)))
     }
 
     /// One picture of a trial.
@@ -510,6 +529,7 @@ struct Row {
     bytes: i64,
     sheet: i64,
     source: String,
+    card: Option<i64>,
     simulated: bool,
     adjusted: String,
     added: i64,
@@ -524,6 +544,7 @@ impl Row {
             bytes: u64::try_from(self.bytes).unwrap_or_default(),
             sheet: usize::try_from(self.sheet).unwrap_or(1),
             source: parse("source of a picture", &self.source)?,
+            card: self.card.map(TrialId),
             simulated: self.simulated,
             adjusted: serde_json::from_str(&self.adjusted).map_err(|_| StoreError::Corrupt {
                 what: "what was changed about a picture",

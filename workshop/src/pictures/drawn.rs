@@ -3,7 +3,7 @@
 
 use formats::sheet::{CellEntry, SheetFile, TubeEntry};
 use instruments::simulated::picture::{
-    PaintedSheet, PaintedSquare, PictureDevice, PrintedPage, take,
+    PaintedSheet, PaintedSquare, PictureDevice, PrintedPage, take_beside,
 };
 use instruments::simulated::{MixingTable, SimulatedMeter};
 use instruments::{DeviceError, Specimen};
@@ -20,6 +20,8 @@ use crate::workshop::Workshop;
 
 /// Dots to an inch at which the page is printed.
 const DPI: f64 = 300.0;
+/// Between the sheet and the card beside it, mm.
+const BETWEEN_MM: f64 = 12.0;
 
 /// A sheet as a simulated painter painted it: hidden paints on a printed page. `specimen` tells what lies in a square.
 ///
@@ -83,11 +85,7 @@ impl Workshop {
     ///
     /// # Errors
     /// [`WorkshopError::NotNow`] without such a device.
-    pub async fn draw_picture(
-        &self,
-        id: TrialId,
-        sheet: usize,
-    ) -> Result<Received, WorkshopError> {
+    pub async fn draw_picture(&self, id: TrialId, sheet: usize) -> Result<Received, WorkshopError> {
         let Some(seed) = self.camera else {
             return Err(WorkshopError::NotNow(
                 "there is no simulated phone here: take a picture with your own".into(),
@@ -96,8 +94,17 @@ impl Workshop {
         let trial = self.trial(id).await?;
         let file = trial.sheet_file(sheet).ok_or(StoreError::NotFound("sheet"))?;
         let mut draft = self.store.picture_draft()?;
+        let card = match trial.plan.as_ref().and_then(|plan| plan.palette) {
+            Some(palette) if !trial.is_card() => self.card_of(palette).await?,
+            _ => None,
+        };
+        let card = match card {
+            Some(card) => Some(self.trial(card).await?),
+            None => None,
+        };
         let turn = self.pictures.turn().await;
-        let bytes = off_the_thread(move || drawn(&trial, &file, sheet, seed)).await??;
+        let bytes =
+            off_the_thread(move || drawn(&trial, &file, (sheet, card.as_deref()), seed)).await??;
         drop(turn);
         draft.write(&bytes)?;
         self.receive_picture(id, draft, Some(sheet)).await
@@ -107,9 +114,25 @@ impl Workshop {
 fn drawn(
     trial: &OpenTrial,
     file: &SheetFile,
-    number: usize,
+    (number, card): (usize, Option<&OpenTrial>),
     seed: u64,
 ) -> Result<Vec<u8>, WorkshopError> {
+    let painted = painted(trial, file, number, seed)?;
+    let card = card.and_then(|card| Some((card, card.sheet_file(1)?)));
+    let card = card.map(|(card, file)| self::painted(card, &file, 1, seed)).transpose()?;
+    let beside = card.as_ref().map(|card| (card, [painted.size_mm[0] + BETWEEN_MM, BETWEEN_MM]));
+    let shot = take_beside(&painted, beside, PictureDevice::Phone, &[], seed);
+    formats::picture::write_drawn((shot.width, shot.height), &shot.rgb, true)
+        .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))
+}
+
+/// A sheet of a trial with everything painted as the simulated meter would read it.
+fn painted(
+    trial: &OpenTrial,
+    file: &SheetFile,
+    number: usize,
+    seed: u64,
+) -> Result<PaintedSheet, WorkshopError> {
     let not_drawn = || WorkshopError::NotWorkedOut("the sheet cannot be drawn".into());
     let sheet = trial.sheets().get(number - 1).ok_or_else(not_drawn)?;
     let code = trial.sheet_code(sheet).ok_or_else(not_drawn)?;
@@ -121,9 +144,5 @@ fn drawn(
         Ok(planned) => specimen(trial, planned, State::Dry, 0),
         Err(_) => specimen_of(cell, &white),
     };
-    let painted = painted_sheet(file, PrintedPage { width, height, grey }, seed, lies_there)?;
-    let shot = take(&painted, PictureDevice::Phone, &[], seed);
-    drop(painted);
-    formats::picture::write_drawn((shot.width, shot.height), &shot.rgb, true)
-        .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))
+    Ok(painted_sheet(file, PrintedPage { width, height, grey }, seed, lies_there)?)
 }

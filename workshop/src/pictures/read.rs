@@ -4,7 +4,7 @@ use std::collections::{HashMap, HashSet, VecDeque};
 use std::hash::{DefaultHasher, Hash as _, Hasher as _};
 use std::sync::{Arc, Mutex};
 
-use formats::sheet::{CellEntry, SheetFile, expect_by};
+use formats::sheet::{CellEntry, Pigments, SheetFile, expect_by};
 use picture::{ContrastEstimate, PictureReading, Target};
 use plan::CellNumber;
 use plan::prior::PriorLevel;
@@ -100,6 +100,8 @@ impl PictureRead {
 pub(super) struct Aim {
     pub sheet: SheetFile,
     pub target: Target,
+    /// The card beside it.
+    pub card: Option<Target>,
     pub planned: HashMap<u32, Planned>,
     pub simulated: bool,
 }
@@ -110,15 +112,29 @@ impl Workshop {
         &self,
         trial: &Arc<OpenTrial>,
         number: usize,
+        card: Option<TrialId>,
     ) -> Result<Aim, WorkshopError> {
         let sheet = trial.sheet_file(number).ok_or(StoreError::NotFound("sheet"))?;
         let trials = self.store.trials().await?;
         let telling = self.telling(&trials).await?;
         let evidence = self.evidence_for(&trials, trial, State::Dry).await?;
+        let card = match card {
+            Some(card) => {
+                let card = self.trial(card).await?;
+                card.sheet_file(1).map(|file| (card, file))
+            }
+            None => None,
+        };
         let trial = Arc::clone(trial);
         off_the_thread(move || {
-            let known = known_squares(&sheet, &trial, &telling);
-            let mut target = sheet.target(&known.colours);
+            let mut known = known_squares(&sheet, &trial, &telling);
+            let mut pigments = Pigments::default();
+            let mut target = sheet.target_beside(&known.colours, &mut pigments);
+            let card = card.map(|(card, file)| {
+                let of_card = known_squares(&file, &card, &telling);
+                known.simulated |= of_card.simulated;
+                file.target_beside(&of_card.colours, &mut pigments)
+            });
             let held = |cell: &CellEntry| {
                 let number = CellNumber(cell.number);
                 let swatch = &trial.swatch(number).ok()?.swatch;
@@ -136,7 +152,7 @@ impl Workshop {
                 Some((cell.number, Planned { lab, typical }))
             });
             let planned = planned.collect();
-            Aim { simulated: known.simulated, sheet, target, planned }
+            Aim { simulated: known.simulated, sheet, target, card, planned }
         })
         .await
     }
@@ -154,11 +170,12 @@ impl Workshop {
         let picture = self.store.picture(trial, id).await?;
         if picture.is_deleted {
             return Err(WorkshopError::NotNow(
-                "this picture was deleted; what was taken from it is kept among the readings".into(),
+                "this picture was deleted; what was taken from it is kept among the readings"
+                    .into(),
             ));
         }
         let trial = self.trial(trial).await?;
-        let mut aim = self.aim(&trial, picture.sheet).await?;
+        let mut aim = self.aim(&trial, picture.sheet, picture.card).await?;
         moved(&mut aim.target, &picture.adjusted);
         let key = key(&aim, &picture, &trial);
         if let Some(known) = self.pictures.find(id, key) {
@@ -196,6 +213,7 @@ fn moved(target: &mut Target, adjusted: &Adjusted) {
 fn key(aim: &Aim, picture: &StoredPicture, trial: &OpenTrial) -> u64 {
     let mut hash = DefaultHasher::new();
     format!("{:?}", aim.target.cells).hash(&mut hash);
+    format!("{:?}", aim.card).hash(&mut hash);
     (aim.target.mixtures.len(), format!("{:?}", picture.adjusted)).hash(&mut hash);
     format!("{:?}", trial.stamp).hash(&mut hash);
     hash.finish()
@@ -208,7 +226,7 @@ fn read(
     raster: &picture::Raster,
 ) -> Result<PictureRead, WorkshopError> {
     let conditions = trial.circumstances.conditions;
-    let reading = picture::read(raster, &aim.target, conditions);
+    let reading = picture::read_beside(raster, &aim.target, aim.card.as_ref(), conditions);
     let Some(camera) = reading.camera.as_ref().filter(|_| reading.refused.is_empty()) else {
         // It could be read when it was received.
         let why: Vec<String> = reading.refused.iter().map(ToString::to_string).collect();
@@ -242,21 +260,21 @@ fn squares(
 ) -> Vec<Square> {
     let counting = || trial.readings.iter().filter(|stored| stored.reading.void.is_none());
     let name = picture_name(&picture.content);
-    let of_this = counting().filter(|it| {
-        it.reading.from_picture.as_ref().is_some_and(|from| &*from.picture == name)
-    });
+    let of_this = counting()
+        .filter(|it| it.reading.from_picture.as_ref().is_some_and(|from| &*from.picture == name));
     let recorded: HashSet<_> = of_this.map(|stored| stored.swatch).collect();
-    let better = counting()
-        .filter(|it| it.reading.from_picture.is_none() && it.reading.state == State::Dry);
+    let better =
+        counting().filter(|it| it.reading.from_picture.is_none() && it.reading.state == State::Dry);
     let better: HashSet<_> = better.map(|stored| stored.swatch).collect();
     let cells = aim.sheet.cells.iter().zip(&aim.target.cells).zip(&reading.cells);
     cells
         .filter_map(|((entry, cell), read)| {
             let number = CellNumber(cell.number);
             let swatch = trial.swatch(number).ok()?.id;
-            let is_spoilt = trial.run().and_then(|run| run.square(number)).is_some_and(|square| {
-                square.laid.is_none() && !square.spoilt.is_empty()
-            });
+            let is_spoilt = trial
+                .run()
+                .and_then(|run| run.square(number))
+                .is_some_and(|square| square.laid.is_none() && !square.spoilt.is_empty());
             let standing = (&picture.adjusted, better.contains(&swatch), is_spoilt);
             Some(Square {
                 swatch,

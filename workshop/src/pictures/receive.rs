@@ -3,6 +3,7 @@
 use std::sync::Arc;
 
 use formats::picture::{PictureError, PictureFile};
+use picture::Codes;
 use sheet::SheetCode;
 use store::{NewPicture, PictureDraft, PictureId, StoreError, TrialId};
 use study::ReadingSource;
@@ -38,7 +39,7 @@ const SMALL: usize = 640;
 struct Opened {
     draft: PictureDraft,
     file: PictureFile,
-    code: Option<String>,
+    codes: Codes,
     ending: &'static str,
     simulated: bool,
 }
@@ -64,16 +65,25 @@ impl Workshop {
                 return Ok(not_usable(reasons, Vec::new(), false));
             }
         };
-        let (trial, sheet) = match self.whose(trial, sheet, opened.code.as_deref()).await? {
+        // A card alone is a sheet of its own trial.
+        let Codes { sheet: code, card } = &opened.codes;
+        let (code, card) = match code {
+            Some(_) => (code.as_deref(), card.as_deref()),
+            None if sheet.is_none() => (card.as_deref(), None),
+            None => (None, card.as_deref()),
+        };
+        let card = self.card_by_code(card).await?;
+        let (trial, sheet) = match self.whose(trial, sheet, code).await? {
             Ok(found) => found,
             Err((why, sheet_unknown)) => {
                 return Ok(not_usable(vec![why], small(&opened.file), sheet_unknown));
             }
         };
-        let aim = self.aim(&trial, sheet).await?;
-        let (target, conditions) = (aim.target, trial.circumstances.conditions);
+        let aim = self.aim(&trial, sheet, card).await?;
+        let conditions = trial.circumstances.conditions;
         let (opened, reading) = off_the_thread(move || {
-            let reading = picture::read(&opened.file.raster, &target, conditions);
+            let (target, beside) = (&aim.target, aim.card.as_ref());
+            let reading = picture::read_beside(&opened.file.raster, target, beside, conditions);
             (opened, reading)
         })
         .await?;
@@ -88,11 +98,28 @@ impl Workshop {
             ending: opened.ending,
             sheet,
             source,
+            card,
             simulated: opened.simulated,
         };
         let id = self.store.add_picture(opened.draft, new).await?;
         self.news.tell(trial.id);
         Ok(Received::Kept(trial.id, id))
+    }
+
+    /// The trial of a card by its code; `None` for one of another workshop, or of an older plan.
+    async fn card_by_code(&self, code: Option<&str>) -> Result<Option<TrialId>, WorkshopError> {
+        let Some(code) = code.and_then(|text| text.parse::<SheetCode>().ok()) else {
+            return Ok(None);
+        };
+        match self.trial(TrialId(code.trial)).await {
+            Ok(trial) => {
+                let plan = trial.plan.as_ref();
+                let fits = plan.is_some_and(|plan| plan.edition == code.edition);
+                Ok(fits.then_some(trial.id))
+            }
+            Err(WorkshopError::Store(StoreError::NotFound(_))) => Ok(None),
+            Err(error) => Err(error),
+        }
     }
 
     /// The trial and the sheet that a code tells, or why there is none, and whether the user has to say which.
@@ -148,7 +175,7 @@ impl Workshop {
 fn open(draft: PictureDraft) -> Result<Result<Opened, PictureError>, StoreError> {
     let bytes = draft.read()?;
     Ok(formats::picture::read(&bytes).map(|file| Opened {
-        code: picture::which_sheet(&file.raster),
+        codes: picture::codes(&file.raster),
         ending: formats::picture::ending(&bytes),
         simulated: formats::picture::is_drawn(&bytes),
         file,

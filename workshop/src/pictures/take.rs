@@ -104,7 +104,8 @@ impl Workshop {
         square: u32,
         to: [f64; 2],
     ) -> Result<(), WorkshopError> {
-        let to = to.map(|axis| if axis.is_finite() { axis.clamp(-FARTHEST, FARTHEST) } else { 0.0 });
+        let to =
+            to.map(|axis| if axis.is_finite() { axis.clamp(-FARTHEST, FARTHEST) } else { 0.0 });
         self.adjust(trial, id, |adjusted| {
             if to.iter().all(|axis| axis.abs() < 0.01) {
                 adjusted.moved.remove(&square);

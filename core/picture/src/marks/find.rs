@@ -55,7 +55,7 @@ struct Component {
 
 pub(super) fn find(picture: &Raster) -> FoundMarks {
     let small = Small::of(picture);
-    let mut best: [Option<Candidate>; 4] = [None; 4];
+    let mut best: [Option<Candidate>; 8] = [None; 8];
     for component in components(&small.dark(), small.width, small.height) {
         for corners in component.quads(small.factor) {
             let Some(read) = looked_at(picture, corners) else { continue };

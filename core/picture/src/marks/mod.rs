@@ -1,7 +1,7 @@
-//! The four corner marks in a picture.
+//! The corner marks of a sheet and of a card in a picture.
 //!
 //! 1. `find`: dark components of a small grey picture, their four extreme corners, and whether the modules between
-//!    these are one of the four codes.
+//!    these are one of the codes.
 //! 2. `refine`: lines through each edge, and where they cross.
 
 mod find;
@@ -12,7 +12,7 @@ use crate::raster::Raster;
 /// A mark that was found.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct FoundMark {
-    /// Its number, 0 to 3.
+    /// Its number, 0 to 3 on a sheet, 4 to 7 on a card.
     pub tag: usize,
     /// Its corners in pixels, clockwise from its own top left.
     pub corners: [[f64; 2]; 4],

@@ -1,4 +1,4 @@
-"""Modules of four corner marks as reference libraries draw and read them.
+"""Modules of eight corner marks as reference libraries draw and read them.
 
     pip install opencv-python-headless==4.10.0.84 pupil-apriltags==1.0.4.post11 numpy
     python make_reference.py > tag36h11.csv
@@ -15,7 +15,7 @@ from pupil_apriltags import Detector
 family = cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_APRILTAG_36h11)
 detector = Detector(families="tag36h11")
 print("tag,row,modules")
-for tag in range(4):
+for tag in range(8):
     modules = cv2.aruco.generateImageMarker(family, tag, 8)[::-1, ::-1]
     picture = np.full((120, 120), 255, np.uint8)
     picture[20:100, 20:100] = np.kron(modules, np.ones((10, 10), np.uint8))

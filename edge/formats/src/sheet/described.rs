@@ -39,10 +39,14 @@ pub struct SheetFile {
     pub anchors: Vec<u32>,
 }
 
+/// Pigments by number, in the order in which they were met.
+#[derive(Debug, Clone, Default)]
+pub struct Pigments(Vec<String>);
+
 /// A corner mark.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct MarkEntry {
-    /// 0 to 3 from the top left clockwise.
+    /// From the top left clockwise: 0 to 3 on a sheet, 4 to 7 on a card.
     pub tag: usize,
     /// From the left, mm.
     pub x: f64,
@@ -122,7 +126,7 @@ impl SheetFile {
     #[must_use]
     pub fn of(sheet: &Sheet, code: &SheetCode, swatches: &[Swatch], naming: &Naming) -> Self {
         let (width_mm, height_mm) = sheet.paper.size_mm();
-        let marks = Target::usual_marks([width_mm, height_mm], EDGE_MM);
+        let marks = Target::usual_marks([width_mm, height_mm], EDGE_MM, sheet.paper.first_mark());
         let marks = marks.into_iter().map(|mark| MarkEntry {
             tag: mark.tag,
             x: mark.x_mm,
@@ -211,9 +215,13 @@ impl SheetFile {
         }
         let mut tags: Vec<usize> = self.marks.iter().map(|mark| mark.tag).collect();
         tags.sort_unstable();
-        if tags != [0, 1, 2, 3] {
+        if tags != [0, 1, 2, 3] && tags != [4, 5, 6, 7] {
             let count = self.marks.len() as f64;
-            return wrong("the number of marks".into(), count, "there are four, 0 to 3, each once");
+            return wrong(
+                "the number of marks".into(),
+                count,
+                "there are four, 0 to 3 or on a card 4 to 7, each once",
+            );
         }
         let mut numbers: Vec<u32> = self.cells.iter().map(|cell| cell.number).collect();
         numbers.sort_unstable();
@@ -221,10 +229,8 @@ impl SheetFile {
             let number = f64::from(twice[0]);
             return wrong("a cell's number".into(), number, "it stands there twice");
         }
-        if let Some(mark) =
-            self.marks.iter().find(|mark| mark.tag > 3 || !(0.5..=200.0).contains(&mark.side))
-        {
-            return wrong(format!("mark {}", mark.tag), mark.side, "marks are 0 to 3, with a side");
+        if let Some(mark) = self.marks.iter().find(|mark| !(0.5..=200.0).contains(&mark.side)) {
+            return wrong(format!("mark {}", mark.tag), mark.side, "marks have a side");
         }
         Ok(())
     }
@@ -232,7 +238,12 @@ impl SheetFile {
     /// What a picture of it should show; `known` holds colours by number.
     #[must_use]
     pub fn target(&self, known: &HashMap<u32, Known>) -> Target {
-        let mut pigments = Vec::new();
+        self.target_beside(known, &mut Pigments::default())
+    }
+
+    /// The same for a sheet and a card in one picture: both number pigments alike.
+    #[must_use]
+    pub fn target_beside(&self, known: &HashMap<u32, Known>, pigments: &mut Pigments) -> Target {
         let marks = self.marks.iter().map(|mark| TargetMark {
             tag: mark.tag,
             x_mm: mark.x,
@@ -247,7 +258,7 @@ impl SheetFile {
             x_mm: cell.x,
             y_mm: cell.y,
             side_mm: cell.side,
-            colours: cell.shares(&mut pigments),
+            colours: cell.shares(pigments),
             is_bare: cell.tubes.is_empty() && cell.white_parts == 0.0,
             is_white: cell.tubes.is_empty() && cell.white_parts > 0.0,
             expected: None,
@@ -277,7 +288,7 @@ impl CellEntry {
     }
 
     /// Shares of its pigments, each with its number in a list that grows.
-    fn shares(&self, pigments: &mut Vec<String>) -> Vec<(usize, f64)> {
+    fn shares(&self, Pigments(pigments): &mut Pigments) -> Vec<(usize, f64)> {
         let whole: f64 = self.tubes.iter().map(|tube| tube.parts).sum();
         let mut shares: Vec<(usize, f64)> = Vec::new();
         for tube in &self.tubes {

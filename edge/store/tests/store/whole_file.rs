@@ -5,8 +5,8 @@ use std::path::Path;
 
 use colour::Reflectance;
 use proptest::prelude::*;
-use store::{Hold, How, Store, archive, backup};
-use study::{Measured, State, Tube};
+use store::{Hold, How, NewPicture, Store, TrialId, archive, backup};
+use study::{Measured, ReadingSource, State, Tube};
 
 use crate::common::{meter, record, started, tube};
 
@@ -180,6 +180,51 @@ proptest! {
         });
         prop_assert_eq!(&back[0].tube, &tube);
     }
+}
+
+/// Pictures stand beside the workshop, each once, and go along with every copy; one that was deleted is gone.
+#[tokio::test]
+async fn pictures_go_along_with_every_copy() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let at = |name: &str| folder.path().join(name);
+    let store = workshop(&at("workshop.db")).await;
+    let trial = store.trials().await.expect("trials")[0].id;
+    let add = async |content: &[u8], trial: TrialId| {
+        let mut draft = store.picture_draft().expect("a draft");
+        // In pieces, as it arrives.
+        for piece in content.chunks(3) {
+            draft.write(piece).expect("written");
+        }
+        let (sheet, source) = (1, ReadingSource::Photo);
+        let (card, simulated) = (None, false);
+        let new = NewPicture { trial, ending: "jpg", sheet, source, card, simulated };
+        store.add_picture(draft, new).await.expect("kept")
+    };
+    let kept = add(b"a picture of a sheet", trial).await;
+    assert_eq!(add(b"a picture of a sheet", trial).await, kept, "kept once");
+    let other = add(b"another picture", trial).await;
+    let other = store.picture(trial, other).await.expect("its row");
+    store.delete_picture(&other).await.expect("deleted");
+    assert!(store.picture_bytes(&other).is_err());
+    // A folder that holds something else as well.
+    fs::write(at("workshop.db.pictures").join("notes.txt"), "mine").expect("written");
+
+    store.save_copy(&at("page.db")).await.expect("a copy");
+    store.close().await;
+    backup::copy_file(&at("workshop.db"), &at("line.db")).await.expect("a copy");
+    backup::restore(&at("line.db"), &at("restored.db")).await.expect("restored");
+    archive::export(&at("workshop.db"), &at("open")).await.expect("exported");
+    archive::import(&at("open"), &at("imported.db")).await.expect("imported");
+    for name in ["page.db", "line.db", "restored.db", "imported.db"] {
+        let copy = Store::open(&at(name)).await.expect("open");
+        let picture = copy.picture(trial, kept).await.expect("its row");
+        let bytes = copy.picture_bytes(&picture).expect("its file");
+        assert_eq!(bytes, b"a picture of a sheet", "{name}");
+        copy.close().await;
+        let files = fs::read_dir(at(&format!("{name}.pictures"))).expect("a folder").count();
+        assert_eq!(files, 1, "{name}");
+    }
+    assert!(!at("restored.db.restored.pictures").exists(), "nothing is left behind");
 }
 
 #[tokio::test]

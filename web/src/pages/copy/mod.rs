@@ -20,6 +20,8 @@ use crate::words::counted;
 pub(crate) struct CopyPage {
     frame: Frame,
     holds: String,
+    /// What pictures stand beside it; empty where there are none.
+    pictures: String,
 }
 
 pub(crate) async fn page(State(app): State<Workshop>) -> Result<CopyPage, PageError> {
@@ -32,7 +34,18 @@ pub(crate) async fn page(State(app): State<Workshop>) -> Result<CopyPage, PageEr
         counted(frame.trials.len(), "trial", "trials"),
         counted(usize::try_from(readings).unwrap_or_default(), "reading", "readings")
     );
-    Ok(CopyPage { frame, holds })
+    let pictures = match app.store().picture_sizes().await? {
+        (0, _) => String::new(),
+        (count, bytes) => format!(
+            "{} of sheets ({:.1} MB) {} in a folder beside the workshop and {} not in this file: upright-swatch \
+             backup takes them along.",
+            counted(count, "picture", "pictures"),
+            bytes as f64 / 1e6,
+            if count == 1 { "stands" } else { "stand" },
+            if count == 1 { "is" } else { "are" },
+        ),
+    };
+    Ok(CopyPage { frame, holds, pictures })
 }
 
 /// Bytes that are sent at a time.

@@ -27,6 +27,15 @@ pub(crate) async fn list(State(app): State<Workshop>) -> Result<ListPage, PageEr
     Ok(ListPage::new(frame, &app.store().palettes().await?, &known)?)
 }
 
+/// Plans the palette's anchor card, where it has none yet, and shows it.
+pub(crate) async fn card(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+) -> Result<Redirect, PageError> {
+    let trial = app.make_card(PaletteId(id)).await?;
+    Ok(Redirect::to(&format!("/trials/{}/sheets", trial.0)))
+}
+
 /// A new palette; another template is asked for with what was typed so far.
 pub(crate) async fn new(
     State(app): State<Workshop>,

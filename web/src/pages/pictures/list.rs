@@ -51,7 +51,8 @@ impl SheetChoice {
         let choice = |sheet: &sheet::Sheet| {
             let numbers = sheet.cells.iter().map(|cell| cell.number);
             let (first, last) = (numbers.clone().min(), numbers.max());
-            let squares = first.zip(last).map(|(first, last)| format!(", squares {first} to {last}"));
+            let squares =
+                first.zip(last).map(|(first, last)| format!(", squares {first} to {last}"));
             let label = format!("sheet {}{}", sheet.number, squares.unwrap_or_default());
             Self { number: sheet.number, label }
         };
@@ -68,16 +69,19 @@ pub(crate) async fn list(
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let pictures = app.store().pictures(trial.id).await?;
     let rows: Vec<Row> = pictures.iter().rev().map(|it| Row::of(it, &trial)).collect();
-    let taken = |number: usize| {
-        pictures.iter().any(|it| it.sheet == number && counting(it, &trial) > 0)
-    };
+    let taken =
+        |number: usize| pictures.iter().any(|it| it.sheet == number && counting(it, &trial) > 0);
     let count = trial.sheets().len();
     let read: Vec<String> =
         (1..=count).filter(|number| taken(*number)).map(|it| it.to_string()).collect();
     let told = match (read.len(), count) {
         (0, _) => String::new(),
         (read, count) if read == count => {
-            if count == 1 { "The sheet is read.".into() } else { format!("All {count} sheets are read.") }
+            if count == 1 {
+                "The sheet is read.".into()
+            } else {
+                format!("All {count} sheets are read.")
+            }
         }
         (1, count) => format!("Sheet {} of {count} is read.", read.concat()),
         (_, count) => format!("Sheets {} of {count} are read.", read.join(", ")),

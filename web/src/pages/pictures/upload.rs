@@ -111,10 +111,7 @@ async fn refused_page(app: &Workshop, id: i64, why: NotUsable) -> Result<Refused
 /// What is beyond the largest file is read and let go, so that the browser hears the answer.
 const PATIENCE: u64 = 1_000_000_000;
 
-async fn stream(
-    field: &mut Field<'_>,
-    mut draft: PictureDraft,
-) -> Result<PictureDraft, PageError> {
+async fn stream(field: &mut Field<'_>, mut draft: PictureDraft) -> Result<PictureDraft, PageError> {
     let broken = |error: MultipartError| PageError::Upload(error.body_text());
     let mut beyond = 0_u64;
     while let Some(piece) = field.chunk().await.map_err(broken)? {

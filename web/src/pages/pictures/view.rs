@@ -117,8 +117,7 @@ impl PicturePage {
             0 | 1 => String::new(),
             count => format!(" of {count}"),
         };
-        heading.about =
-            format!("sheet {}{sheets} · a {}", read.picture.sheet, read.picture.source);
+        heading.about = format!("sheet {}{sheets} · a {}", read.picture.sheet, read.picture.source);
         Self {
             id: trial.id.0,
             picture: read.picture.id.0,
@@ -204,17 +203,25 @@ fn evidence(read: &PictureRead) -> String {
     let known = counted(told.anchors, "square", "squares");
     match (told.is_calibrated, told.anchors) {
         (true, _) => format!(
-            "{known} of known colour calibrate it. What is compared within one picture is surer than that."
+            "{known} of known colour{} calibrate it. What is compared within one picture is surer than that.",
+            of_card(told.of_card)
         ),
-        (false, 0) => "No square's colour is known here: compare the squares of this picture, and nothing \
+        (false, 0) => {
+            "No square's colour is known here: compare the squares of this picture, and nothing \
                        else."
-            .into(),
+                .into()
+        }
         (false, _) => format!(
             "{known} of known colour {} too few to calibrate it: compare the squares of this picture, and \
              nothing else.",
             if told.anchors == 1 { "is" } else { "are" }
         ),
     }
+}
+
+/// How many of the known squares lie on a card.
+fn of_card(count: usize) -> String {
+    if count > 0 { format!(", {count} of them on the card,") } else { String::new() }
 }
 
 /// What else is to be known of it.

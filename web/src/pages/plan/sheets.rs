@@ -12,6 +12,8 @@ use crate::words::counted;
 
 /// Sheets that one page shows.
 const ON_ONE_PAGE: usize = 20;
+/// Where a card lies on the paper that it is cut out of, mm.
+const CUT_OUT_MM: [f64; 2] = [20.0, 20.0];
 /// Sheets that one PDF holds: half a second's work.
 const IN_ONE_PDF: usize = 60;
 
@@ -23,6 +25,8 @@ pub(crate) struct SheetsPage {
     heading: Heading,
     id: i64,
     summary: String,
+    /// It is an anchor card.
+    card: bool,
     sheets: Vec<SheetDrawing>,
     /// Where there are too many for one page: what each of them shows.
     pages: Vec<Part>,
@@ -58,7 +62,11 @@ impl SheetsPage {
             frame,
             heading,
             id: trial.id.0,
-            summary: format!("{}, {paper}", counted(count, "sheet", "sheets")),
+            card: trial.is_card(),
+            summary: match trial.is_card() {
+                true => format!("Anchor card, printed on {paper}"),
+                false => format!("{}, {paper}", counted(count, "sheet", "sheets")),
+            },
             sheets: drawn.iter().zip(from..).map(draw).collect(),
             pages: parts(count, ON_ONE_PAGE, from),
             pdfs: parts(count, IN_ONE_PDF, 0),
@@ -85,7 +93,11 @@ fn parts(sheets: usize, each: usize, here: usize) -> Vec<Part> {
 
 /// The sheets of one PDF, from a number on.
 pub(super) fn for_pdf(trial: &OpenTrial, from: usize) -> Result<Vec<Drawing>, PageError> {
-    let (sheets, _) = drawings(trial, from, IN_ONE_PDF)?;
+    let (mut sheets, _) = drawings(trial, from, IN_ONE_PDF)?;
+    if trial.is_card() {
+        let paper = trial.plan.as_ref().map(|plan| plan.paper).unwrap_or_default();
+        sheets = sheets.iter().map(|card| card.to_cut_out(paper, CUT_OUT_MM)).collect();
+    }
     if sheets.is_empty() { Err(StoreError::NotFound("sheet").into()) } else { Ok(sheets) }
 }
 

@@ -98,14 +98,33 @@ pub fn take(
     faults: &[PictureFault],
     seed: u64,
 ) -> Shot {
+    take_beside(sheet, None, device, faults, seed)
+}
+
+/// The same with a card that lies so far to the right of the sheet's left top corner, and so far below it, mm.
+#[must_use]
+pub fn take_beside(
+    sheet: &PaintedSheet,
+    card: Option<(&PaintedSheet, [f64; 2])>,
+    device: PictureDevice,
+    faults: &[PictureFault],
+    seed: u64,
+) -> Shot {
     let mut chance = ChaCha8Rng::seed_from_u64(stable_hash(&format!("{device:?}/{seed}")));
     let optics = Optics::of(device, &mut chance);
-    let view = View::of(device, sheet.size_mm, faults, &mut chance);
+    let mut size_mm = sheet.size_mm;
+    if let Some((card, at)) = card {
+        for (axis, size) in size_mm.iter_mut().enumerate() {
+            *size = size.max(at[axis] + card.size_mm[axis]);
+        }
+    }
+    let view = View::of(device, size_mm, faults, &mut chance);
     let mut painted = sheet.clone();
     let faulty = fault::paint(&mut painted, faults, &mut chance);
     let scene = Scene::of(&painted, &optics, &mut chance);
+    let beside = card.map(|(card, at)| (Scene::of(card, &optics, &mut chance), at));
     let glare = fault::glare(&painted, faults, &mut chance);
-    let mut light = scene.light(&view, &glare, faults);
+    let mut light = scene.light(beside.as_ref(), &view, &glare, faults);
     let dark = if faults.contains(&PictureFault::Dark) { 0.12 } else { 1.0 };
     let blur = optics.blur_px + if faults.contains(&PictureFault::Blur) { 9.0 } else { 0.0 };
     light.blur(blur);
@@ -266,12 +285,25 @@ impl<'a> Scene<'a> {
         }
     }
 
-    fn light(&self, view: &View, glare: &[Spot], faults: &[PictureFault]) -> Light {
+    fn light(
+        &self,
+        beside: Option<&(Scene<'_>, [f64; 2])>,
+        view: &View,
+        glare: &[Spot],
+        faults: &[PictureFault],
+    ) -> Light {
         let mut values = vec![[0.0; 3]; view.width * view.height];
         let place = |x: usize, y: usize| view.to_mm([x as f64 + 0.5, y as f64 + 0.5]);
         values.par_chunks_exact_mut(view.width).enumerate().for_each(|(y, row)| {
             for (x, value) in row.iter_mut().enumerate() {
-                *value = self.at(place(x, y), faults);
+                let mm = place(x, y);
+                let on_card = beside.and_then(|(card, at)| {
+                    let own = [mm[0] - at[0], mm[1] - at[1]];
+                    let [width, height] = card.sheet.size_mm;
+                    let inside = (0.0..width).contains(&own[0]) && (0.0..height).contains(&own[1]);
+                    inside.then(|| card.at(own, &[]))
+                });
+                *value = on_card.unwrap_or_else(|| self.at(mm, faults));
             }
         });
         let mut light = Light { width: view.width, values };

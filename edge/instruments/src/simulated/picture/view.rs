@@ -23,8 +23,11 @@ pub(super) struct View {
 
 /// Pixels to a millimetre of a scan: 300 dpi.
 const SCAN: f64 = 300.0 / 25.4;
-/// A photo: 3:2, this wide.
+/// A photo: 3:2, this wide; of more than a sheet it is a larger one.
 const PHOTO: [usize; 2] = [3000, 2000];
+const LARGE_PHOTO: [usize; 2] = [3300, 2200];
+/// Wider than any sheet, mm.
+const WIDE_MM: f64 = 320.0;
 
 impl View {
     pub fn of(
@@ -37,6 +40,7 @@ impl View {
         let is_phone = device == PictureDevice::Phone;
         let [width_mm, height_mm] = size_mm;
         let oblique = faults.contains(&PictureFault::Oblique);
+        let photo = if width_mm > WIDE_MM { LARGE_PHOTO } else { PHOTO };
         let (size, matrix, k1) = if is_phone {
             let tilt = [off(9.0), if oblique { 48.0 } else { off(9.0) }].map(f64::to_radians);
             let turn = off(6.0).to_radians();
@@ -49,10 +53,10 @@ impl View {
             let (s, c) = turn.sin_cos();
             let turned = Matrix3::new(c, -s, 0.0, s, c, 0.0, 0.0, 0.0, 1.0);
             let fill =
-                0.76 * PHOTO[0] as f64 * far / (width_mm * focal) * if oblique { 0.9 } else { 1.0 };
+                0.76 * photo[0] as f64 * far / (width_mm * focal) * if oblique { 0.9 } else { 1.0 };
             let scaled = Matrix3::new(fill, 0.0, 0.0, 0.0, fill, 0.0, 0.0, 0.0, 1.0);
-            let middle = [PHOTO[0] as f64 / 2.0 + off(30.0), PHOTO[1] as f64 / 2.0 + off(30.0)];
-            (PHOTO, shift(middle[0], middle[1]) * scaled * plane * turned * centred, off(0.025))
+            let middle = [photo[0] as f64 / 2.0 + off(30.0), photo[1] as f64 / 2.0 + off(30.0)];
+            (photo, shift(middle[0], middle[1]) * scaled * plane * turned * centred, off(0.025))
         } else {
             let turn = off(1.6).to_radians();
             let (s, c) = turn.sin_cos();
