@@ -12,6 +12,7 @@ use instruments::{RemoteMeter, RemoteScale};
 use store::{Hold, Store};
 use tokio::net::TcpListener;
 use tracing_subscriber::EnvFilter;
+use web::Sharing;
 use workshop::Workshop;
 
 use crate::demo;
@@ -34,6 +35,10 @@ pub(crate) struct Options {
     /// Address to listen at.
     #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8093")]
     listen: SocketAddr,
+    /// Share the workshop on your network with phones that you pair: the page “Phones” shows a code, good for ten
+    /// minutes and one phone. Everything is sent over plain HTTP, which others on the network can read.
+    #[arg(long, conflicts_with = "unprotected")]
+    share: bool,
     /// Allow an address that other machines reach: whoever reaches it can read and change everything,
     /// without any password, and everything is sent so that others on the network can read it.
     #[arg(long)]
@@ -70,6 +75,15 @@ impl Options {
         !real && (self.demo || self.simulate.contains(&device))
     }
 
+    /// Where it listens: a workshop that is shared is reached on every network of this machine, unless an address
+    /// was given.
+    fn address(&self) -> SocketAddr {
+        match self.share && self.listen.ip().is_loopback() {
+            true => SocketAddr::from(([0, 0, 0, 0], self.listen.port())),
+            false => self.listen,
+        }
+    }
+
     /// The workshop file; `None` for a demo that is not kept.
     fn file(&self) -> Option<PathBuf> {
         let usual = || (!self.demo).then(|| PathBuf::from("workshop.db"));
@@ -87,12 +101,12 @@ impl Options {
                 ));
             }
         }
-        if self.listen.ip().is_loopback() || self.unprotected {
+        if self.listen.ip().is_loopback() || self.unprotected || self.share {
             return Ok(());
         }
         Err(format!(
             "{} can be reached from other machines, and there is no password: whoever reaches it can read \
-             and change everything. Listen at 127.0.0.1, or say --unprotected where you want just that",
+             and change everything. Listen at 127.0.0.1, say --share to let paired phones in, or --unprotected where you want just that",
             self.listen
         ))
     }
@@ -121,10 +135,10 @@ pub(crate) fn run(options: &Options) -> ExitCode {
 async fn serve(options: &Options) -> Result<(), String> {
     options.check()?;
     // Taken first: an address in use is said before anything is opened or filled.
-    let listener = TcpListener::bind(options.listen).await.map_err(|error| {
+    let listener = TcpListener::bind(options.address()).await.map_err(|error| {
         format!(
             "cannot listen at {}: {error}; choose another address with --listen",
-            options.listen
+            options.address()
         )
     })?;
     let file = options.file();
@@ -140,15 +154,25 @@ async fn serve(options: &Options) -> Result<(), String> {
     }
     let app = with_devices(Workshop::new(store.clone()), options)?;
     let address = listener.local_addr().unwrap_or(options.listen);
-    let mut said = format!("Upright Swatch is at http://{address}/ (end it with Ctrl-C)\n");
-    if !address.ip().is_loopback() {
+    let here = match address.ip().is_unspecified() && options.share {
+        true => SocketAddr::from(([127, 0, 0, 1], address.port())),
+        false => address,
+    };
+    let mut said = format!("Upright Swatch is at http://{here}/ (end it with Ctrl-C)\n");
+    let sharing = options.share.then(|| Sharing::at(address));
+    if let Some(sharing) = &sharing {
+        said.push_str(&format!(
+            "Shared with paired phones, over plain HTTP: pair one at http://{here}/phones; it opens {}\n",
+            sharing.pairing_page()
+        ));
+    } else if !address.ip().is_loopback() {
         said.push_str(
             "Unprotected: whoever reaches this address can read and change everything.\n",
         );
     }
     // Whoever started it may have stopped listening.
     let _ = std::io::stdout().write_all(said.as_bytes());
-    let served = web::serve(listener, app, interrupted()).await;
+    let served = web::serve(listener, app, sharing, interrupted()).await;
     // What hangs on a connection keeps it from being closed; nothing is lost by that.
     let _ = tokio::time::timeout(CLOSING, store.close()).await;
     served.map_err(|error| format!("the server stopped: {error}"))

@@ -5,7 +5,7 @@ mod common;
 
 use std::process::Command;
 
-use common::{Outcome, Server};
+use common::{Outcome, Server, bytes};
 use e2e::Browser;
 use serde_json::Value;
 
@@ -83,16 +83,6 @@ async fn the_demos_planned_trial_is_finished_by_a_phone_alone() -> Outcome {
 
 fn body(answer: &str) -> &str {
     answer.split_once("\r\n\r\n").map_or("", |(_, body)| body)
-}
-
-fn bytes(server: &Server, path: &str) -> Outcome<Vec<u8>> {
-    use std::io::{Read as _, Write as _};
-    let mut stream = std::net::TcpStream::connect(&server.address)?;
-    write!(stream, "GET {path} HTTP/1.0\r\nHost: {}\r\n\r\n", server.address)?;
-    let mut all = Vec::new();
-    stream.read_to_end(&mut all)?;
-    let head = all.windows(4).position(|it| it == b"\r\n\r\n").ok_or("no body")?;
-    Ok(all.split_off(head + 4))
 }
 
 /// Figures that a picture gives lie within their intervals of what the meter gives; a few of those that only point the

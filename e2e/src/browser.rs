@@ -32,8 +32,6 @@ const FLAGS: &[&str] = &[
     "--disable-sync",
     "--disable-extensions",
     "--no-pings",
-    // Nothing but this machine: a page that asked for anything else would fail here.
-    "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost",
 ];
 
 /// How long something is waited for: a busy machine with a slow disk takes its time.
@@ -66,6 +64,11 @@ impl Browser {
         for flag in FLAGS {
             capabilities.add_arg(flag)?;
         }
+        // Nothing but this machine: a page that asked for anything else would fail here.
+        capabilities.add_arg(&format!(
+            "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1 , EXCLUDE localhost , EXCLUDE {}",
+            web::own_address()
+        ))?;
         capabilities.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
         capabilities.set_logging_prefs("browser", LoggingPrefsLogLevel::All)?;
         let poller = ElementPollerWithTimeout::new(PATIENCE, Duration::from_millis(50));

@@ -12,9 +12,11 @@ mod pages;
 mod posted;
 mod routes;
 mod serving;
+mod sharing;
 mod token;
 mod words;
 
 pub use error::PageError;
 pub use routes::router;
 pub use serving::serve;
+pub use sharing::{Sharing, own_address};

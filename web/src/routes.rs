@@ -1,21 +1,29 @@
 //! Every address on one line.
 
-use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::http::header::{
     CONTENT_SECURITY_POLICY, REFERRER_POLICY, X_CONTENT_TYPE_OPTIONS, X_FRAME_OPTIONS,
 };
 use axum::http::{HeaderName, HeaderValue};
+use axum::middleware::from_fn;
 use axum::routing::{get, post};
+use axum::{Extension, Router};
+use tower_governor::GovernorLayer;
+use tower_governor::governor::GovernorConfigBuilder;
+use tower_governor::key_extractor::GlobalKeyExtractor;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::csrf::CsrfLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
+use tower_sessions::SessionManagerLayer;
+use tower_sessions::cookie::SameSite;
 use workshop::Workshop;
 
 use crate::pages::{
-    bench, copy, eye, import, palettes, pictures, plan, planner, readings, results, shelf, words,
+    bench, copy, eye, import, palettes, phones, pictures, plan, planner, readings, results, shelf,
+    words,
 };
+use crate::sharing::{KnownPhones, Sharing, only_known};
 use crate::{assets, error, pages};
 
 /// A form of this size holds 5,000 tubes. Files have limits of their own; see `pages::upload`.
@@ -25,8 +33,50 @@ const CONTENT_POLICY: &str = "default-src 'none'; script-src 'self'; style-src '
     img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; \
     base-uri 'none'; frame-ancestors 'none'; object-src 'none'";
 
-/// The whole application.
+/// The pages of a workshop that is shared on a network, for those who may see them.
+pub(crate) fn shared(state: Workshop, sharing: Sharing) -> Router {
+    let phones = KnownPhones(state.store().clone());
+    let cookies = SessionManagerLayer::new(phones)
+        .with_name("phone")
+        .with_secure(false)
+        .with_same_site(SameSite::Lax)
+        .with_always_save(false);
+    // Guesses come slowly, whatever else is done about them.
+    let slowly = GovernorConfigBuilder::default()
+        .key_extractor(GlobalKeyExtractor)
+        .per_second(2)
+        .burst_size(10)
+        .finish()
+        .map(GovernorLayer::new);
+    let mut pairing = Router::new().route("/pair", post(phones::pair));
+    if let Some(slowly) = slowly {
+        pairing = pairing.layer(slowly);
+    }
+    let pages = Router::new()
+        .route("/pair", get(phones::pair_form))
+        .route("/phones", get(phones::list))
+        .route("/phones/pair", post(phones::begin))
+        .route("/phones/{phone}/end", post(phones::end))
+        .with_state(state.clone());
+    pages
+        .merge(pairing.with_state(state.clone()))
+        .layer(CsrfLayer::new())
+        .layer(fixed(CONTENT_SECURITY_POLICY, CONTENT_POLICY))
+        .layer(fixed(REFERRER_POLICY, "same-origin"))
+        .merge(pages_of(state))
+        .layer(from_fn(only_known))
+        .layer(cookies)
+        .layer(Extension(sharing))
+}
+
+/// The whole application, for this machine alone.
 pub fn router(state: Workshop) -> Router {
+    let phones = Router::new().route("/phones", get(phones::not_shared));
+    let phones = phones.with_state(state.clone());
+    phones.layer(fixed(CONTENT_SECURITY_POLICY, CONTENT_POLICY)).merge(pages_of(state))
+}
+
+fn pages_of(state: Workshop) -> Router {
     Router::new()
         .route("/", get(pages::home))
         .route("/shelf", get(shelf::list).post(shelf::add))
@@ -103,6 +153,13 @@ pub fn router(state: Workshop) -> Router {
         .route("/trials/{trial}/pictures/{picture}/take-back", post(pictures::take_back))
         .route("/trials/{trial}/pictures/{picture}/delete", post(pictures::delete))
         .route("/trials/{trial}/pictures/{picture}/square/{number}", post(pictures::square))
+        .route("/phone", get(phones::home))
+        .route(
+            "/trials/{trial}/phone",
+            get(phones::page).post(phones::receive).layer(DefaultBodyLimit::disable()),
+        )
+        .route("/trials/{trial}/phone/{picture}", get(phones::verdict))
+        .route("/trials/{trial}/phone/{picture}/take", post(phones::take))
         .route("/trials/{trial}/readings/{reading}/void", post(readings::void))
         .route("/trials/{trial}/readings.csv", get(readings::csv))
         .route("/trials/{trial}/bench.csv", get(readings::log))

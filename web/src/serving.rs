@@ -7,7 +7,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use axum::body::Body;
-use axum::extract::{Request, State};
+use axum::extract::{ConnectInfo, Request, State};
 use axum::http::header::HOST;
 use axum::http::{HeaderMap, StatusCode};
 use axum::middleware::{Next, from_fn_with_state};
@@ -22,7 +22,8 @@ use tower::ServiceExt as _;
 use tower_http::timeout::RequestBodyTimeoutLayer;
 use workshop::Workshop;
 
-use crate::router;
+use crate::routes::{router, shared};
+use crate::sharing::Sharing;
 
 /// A request's head is there by then, or the connection is closed; one that is kept open for the next
 /// request is closed after it too.
@@ -34,7 +35,7 @@ const LAST: Duration = Duration::from_secs(3);
 /// Connections at once.
 const CONNECTIONS: usize = 256;
 
-/// Answers requests until `end` is there, then finishes those under way, as far as they take no longer than
+/// Answers requests, those of known phones alone where the workshop is shared, until `end` is there, then finishes those under way, as far as they take no longer than
 /// three seconds.
 ///
 /// # Errors
@@ -42,25 +43,34 @@ const CONNECTIONS: usize = 256;
 pub async fn serve(
     listener: TcpListener,
     app: Workshop,
+    sharing: Option<Sharing>,
     end: impl Future<Output = ()> + Send + 'static,
 ) -> io::Result<()> {
     let news = app.news().clone();
     let served = Served(listener.local_addr()?);
-    let pages = router(app)
+    let pages = match sharing {
+        Some(sharing) => shared(app, sharing),
+        None => router(app),
+    };
+    let pages = pages
         .layer(RequestBodyTimeoutLayer::new(BODY))
         .layer(from_fn_with_state(served, only_own_names));
     let places = Arc::new(Semaphore::new(CONNECTIONS));
     let connections = GracefulShutdown::new();
     let mut end = std::pin::pin!(end);
     loop {
-        let (stream, place) = tokio::select! {
+        let (stream, peer, place) = tokio::select! {
             () = &mut end => break,
             next = next(&listener, &places) => match next {
                 Some(next) => next,
                 None => continue,
             },
         };
-        let pages = pages.clone().map_request(|request: hyper::Request<_>| request.map(Body::new));
+        let pages = pages.clone().map_request(move |request: hyper::Request<_>| {
+            let mut request = request.map(Body::new);
+            request.extensions_mut().insert(ConnectInfo(peer));
+            request
+        });
         let connection = http1::Builder::new()
             .timer(TokioTimer::new())
             .header_read_timeout(HEAD)
@@ -82,10 +92,10 @@ pub async fn serve(
 async fn next(
     listener: &TcpListener,
     places: &Arc<Semaphore>,
-) -> Option<(tokio::net::TcpStream, tokio::sync::OwnedSemaphorePermit)> {
+) -> Option<(tokio::net::TcpStream, SocketAddr, tokio::sync::OwnedSemaphorePermit)> {
     let place = Arc::clone(places).acquire_owned().await.ok()?;
     match listener.accept().await {
-        Ok((stream, _)) => Some((stream, place)),
+        Ok((stream, peer)) => Some((stream, peer, place)),
         Err(error) => {
             tracing::warn!(%error, "a connection could not be taken");
             // Most often too many files are open: one is closed sooner or later.

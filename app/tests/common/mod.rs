@@ -114,3 +114,14 @@ impl Drop for Server {
 pub fn db(folder: &Path) -> String {
     folder.join("workshop.db").display().to_string()
 }
+
+/// The body of an answer that is no text.
+#[allow(dead_code, reason = "each test uses what it needs")]
+pub fn bytes(server: &Server, path: &str) -> Outcome<Vec<u8>> {
+    let mut stream = TcpStream::connect(&server.address)?;
+    write!(stream, "GET {path} HTTP/1.0\r\nHost: {}\r\n\r\n", server.address)?;
+    let mut all = Vec::new();
+    stream.read_to_end(&mut all)?;
+    let head = all.windows(4).position(|it| it == b"\r\n\r\n").ok_or("no body")?;
+    Ok(all.split_off(head + 4))
+}

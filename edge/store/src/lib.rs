@@ -2,7 +2,7 @@
 //!
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
 //! `palettes`, for kept plans and settings in `presets`, for trials in `trials` with their `plans` and `swatches`, for what was measured in
-//! `readings` and `voids`, for pictures of sheets in `pictures`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
+//! `readings` and `voids`, for pictures of sheets in `pictures`, for phones in `sessions`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
 //! known in `file`, opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
 //! goes through `writing`; a form that is sent twice is recognised in `answers`.
 
@@ -21,6 +21,7 @@ mod plans;
 mod presets;
 mod readings;
 pub mod records;
+mod sessions;
 mod swatches;
 mod trial;
 mod trials;
@@ -42,6 +43,7 @@ pub use pictures::{
 pub use plans::TrialPlan;
 pub use presets::Preset;
 pub use readings::How;
+pub use sessions::{StoredSession, session_key};
 use sqlx::SqlitePool;
 use tempfile::TempDir;
 pub use trial::{

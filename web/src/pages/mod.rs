@@ -8,6 +8,7 @@ pub(crate) mod import;
 mod names;
 mod paging;
 pub(crate) mod palettes;
+pub(crate) mod phones;
 pub(crate) mod pictures;
 pub(crate) mod plan;
 pub(crate) mod planner;

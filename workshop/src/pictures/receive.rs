@@ -2,6 +2,8 @@
 
 use std::sync::Arc;
 
+use base64::Engine as _;
+use base64::prelude::BASE64_STANDARD;
 use formats::picture::{PictureError, PictureFile};
 use picture::Codes;
 use sheet::SheetCode;
@@ -31,6 +33,17 @@ pub struct NotUsable {
     pub small: Vec<u8>,
     /// No code was read: which sheet it is has to be said.
     pub sheet_unknown: bool,
+}
+
+impl NotUsable {
+    /// The small picture as an address that a page can hold; empty where there is none.
+    #[must_use]
+    pub fn as_address(&self) -> String {
+        match self.small.is_empty() {
+            true => String::new(),
+            false => format!("data:image/jpeg;base64,{}", BASE64_STANDARD.encode(&self.small)),
+        }
+    }
 }
 
 /// Longer side of a picture that is shown because it cannot be used, pixels.

@@ -93,6 +93,13 @@ fn rows() -> Vec<(i64, String)> {
                 "0a".repeat(32)
             ),
         ),
+        (
+            20_261_128_230_000,
+            format!(
+                "INSERT INTO session VALUES ('{0}', '{{\"device\":\"Phone\"}}', 4102444800);",
+                "0b".repeat(32)
+            ),
+        ),
     ]
 }
 
@@ -153,6 +160,8 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         assert_eq!(left_out, (version >= 20_261_128_220_000).then(|| vec![2]));
         let from = trial.readings.last().and_then(|it| it.reading.from_picture.as_ref());
         assert_eq!(from.map(|it| it.uncertainty), left_out.map(|_| 2.5));
+        let phones = store.sessions().await.expect("phones").len();
+        assert_eq!(phones, usize::from(version >= 20_261_128_230_000));
         let printed = store.trial(TrialId(2)).await.ok().and_then(|trial| trial.plan);
         assert_eq!(printed.is_some(), version >= 20_261_128_090_000);
         if let Some(printed) = printed {

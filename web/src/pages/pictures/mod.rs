@@ -9,11 +9,11 @@ use axum::http::StatusCode;
 use axum::http::header::{CACHE_CONTROL, CONTENT_TYPE};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
-pub(crate) use list::list;
+pub(crate) use list::{SheetChoice, list};
 use serde::Deserialize;
 use store::{PictureId, TrialId};
 use study::State as PaintState;
-pub(crate) use upload::{draw, receive};
+pub(crate) use upload::{draw, receive, received};
 use view::PicturePage;
 use workshop::Workshop;
 

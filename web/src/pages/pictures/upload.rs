@@ -7,8 +7,6 @@ use axum::extract::{Multipart, Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
-use base64::Engine as _;
-use base64::prelude::BASE64_STANDARD;
 use formats::picture::MAX_BYTES;
 use serde::Deserialize;
 use store::{PictureDraft, TrialId};
@@ -54,8 +52,18 @@ pub(crate) async fn draw(
 pub(crate) async fn receive(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
-    mut form: Multipart,
+    form: Multipart,
 ) -> Result<Response, PageError> {
+    let received = received(&app, id, form).await?;
+    answer(&app, id, received).await
+}
+
+/// What becomes of a picture that a form sends.
+pub(crate) async fn received(
+    app: &Workshop,
+    id: i64,
+    mut form: Multipart,
+) -> Result<Received, PageError> {
     // A trial that is not there is said before anything is sent.
     app.trial(TrialId(id)).await?;
     let broken = |error: MultipartError| PageError::Upload(error.body_text());
@@ -67,14 +75,13 @@ pub(crate) async fn receive(
             _ => {}
         }
     }
-    let received = match draft.filter(|draft| draft.bytes() > 0) {
+    Ok(match draft.filter(|draft| draft.bytes() > 0) {
         None => refused("choose a picture first: a scan, or a photo".into()),
         Some(draft) if draft.bytes() > MAX_BYTES => {
             refused("the picture is larger than 100 MB; save it as JPEG or PNG".into())
         }
         Some(draft) => app.receive_picture(TrialId(id), draft, sheet).await?,
-    };
-    answer(&app, id, received).await
+    })
 }
 
 async fn answer(app: &Workshop, id: i64, received: Received) -> Result<Response, PageError> {
@@ -98,10 +105,7 @@ async fn refused_page(app: &Workshop, id: i64, why: NotUsable) -> Result<Refused
     let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
-    let small = match why.small.is_empty() {
-        true => String::new(),
-        false => format!("data:image/jpeg;base64,{}", BASE64_STANDARD.encode(&why.small)),
-    };
+    let small = why.as_address();
     let ask_sheet = if why.sheet_unknown { SheetChoice::of(&trial) } else { Vec::new() };
     let sentence = |reason: String| study::words::with_capital(&reason) + ".";
     let reasons = why.reasons.into_iter().map(sentence).collect();

@@ -1,0 +1,78 @@
+//! Who may ask when the workshop is shared on a network: this machine, and phones that were paired with it.
+//!
+//! 1. `pairing`: a short code, good for ten minutes and one phone; five wrong ones lock it for as long.
+//! 2. `sessions`: phones that were paired, kept for ninety days or until they are turned away.
+//! 3. [`only_known`]: everything but the pairing page is for these alone.
+
+mod pairing;
+mod sessions;
+
+use std::net::{IpAddr, SocketAddr, UdpSocket};
+use std::sync::Arc;
+
+use axum::extract::{ConnectInfo, Request};
+use axum::http::{Method, StatusCode};
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Redirect, Response};
+pub(crate) use pairing::Pairing;
+pub(crate) use sessions::{KnownPhones, Phone};
+use tower_sessions::Session;
+
+/// The workshop is shared on a network.
+#[derive(Debug, Clone)]
+pub struct Sharing {
+    /// Where a phone finds it.
+    pub(crate) address: SocketAddr,
+    pub(crate) pairing: Arc<Pairing>,
+}
+
+/// Under which a session keeps the phone.
+pub(crate) const PHONE: &str = "phone";
+
+impl Sharing {
+    /// At the address that this machine has on its network, as far as it has one.
+    #[must_use]
+    pub fn at(listening: SocketAddr) -> Self {
+        let ip = if listening.ip().is_unspecified() { own_address() } else { listening.ip() };
+        Self { address: SocketAddr::new(ip, listening.port()), pairing: Arc::default() }
+    }
+
+    /// Where a phone finds the pairing page.
+    #[must_use]
+    pub fn pairing_page(&self) -> String {
+        format!("http://{}/pair", self.address)
+    }
+}
+
+/// The address by which this machine would reach others: asked of the system, and nothing is sent.
+#[must_use]
+pub fn own_address() -> IpAddr {
+    // An address for documentation (RFC 5737), which nobody has.
+    let asked = UdpSocket::bind("0.0.0.0:0").and_then(|socket| {
+        socket.connect("192.0.2.1:9")?;
+        socket.local_addr()
+    });
+    asked.map_or(IpAddr::from([127, 0, 0, 1]), |address| address.ip())
+}
+
+/// True for a request from this very machine.
+pub(crate) fn is_from_here(request: &Request) -> bool {
+    let peer = request.extensions().get::<ConnectInfo<SocketAddr>>();
+    peer.is_some_and(|ConnectInfo(peer)| peer.ip().to_canonical().is_loopback())
+}
+
+/// Lets this machine and known phones in; everybody else sees the pairing page alone.
+pub(crate) async fn only_known(session: Session, request: Request, next: Next) -> Response {
+    let path = request.uri().path();
+    let open = path == "/pair" || path == "/favicon.svg" || path.starts_with("/assets/");
+    if open || is_from_here(&request) {
+        return next.run(request).await;
+    }
+    match session.get::<Phone>(PHONE).await {
+        Ok(Some(_)) => next.run(request).await,
+        _ if request.method() == Method::GET => Redirect::to("/pair").into_response(),
+        _ => {
+            (StatusCode::FORBIDDEN, "This phone is not paired with the workshop.\n").into_response()
+        }
+    }
+}
