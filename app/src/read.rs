@@ -71,7 +71,12 @@ fn report(options: &Options) -> Result<String, String> {
     let name = options.picture.display();
     let bytes = load(&options.picture)?;
     let file = formats::picture::read(&bytes).map_err(|error| format!("{name}: {error}"))?;
-    let reading = picture::read_beside(&file.raster, &target, card.as_ref(), conditions);
+    let reading = picture::read_beside(
+        &file.raster,
+        &target,
+        card.as_ref().map(|target| picture::Card { target, scan: None }),
+        conditions,
+    );
     let simulated = formats::picture::is_drawn(&bytes)
         || study.readings.iter().any(|reading| reading.simulated);
     let estimates = picture::contrast_ratios(&target, &reading, conditions);

@@ -33,7 +33,7 @@ pub use estimates::{ContrastEstimate, contrast_ratios};
 pub use flag::Flag;
 pub use marks::{FoundMark, FoundMarks, find_marks};
 pub use raster::Raster;
-pub use read::{read, read_beside};
+pub use read::{Card, read, read_beside};
 pub use refusal::Refusal;
 pub use straight::{straighten, thumbnail};
 pub use target::{Known, Target, TargetCell, TargetMark};

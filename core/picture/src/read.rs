@@ -34,12 +34,22 @@ pub fn read(picture: &Raster, target: &Target, conditions: Conditions) -> Pictur
     read_beside(picture, target, None, conditions)
 }
 
-/// The same with a card of known colours beside the sheet, where one is seen. Both number pigments alike.
+/// A card of known colours. It numbers pigments as the sheet does.
+#[derive(Debug, Clone, Copy)]
+pub struct Card<'a> {
+    /// What is on it.
+    pub target: &'a Target,
+    /// Its own scan by the same scanner, in the same session and at the same settings; `None` where it lies beside
+    /// the sheet.
+    pub scan: Option<&'a Raster>,
+}
+
+/// The same with a card of known colours, where it is seen.
 #[must_use]
 pub fn read_beside(
     picture: &Raster,
     target: &Target,
-    card: Option<&Target>,
+    card: Option<Card<'_>>,
     conditions: Conditions,
 ) -> PictureReading {
     let marks = find_marks(picture);
@@ -99,8 +109,14 @@ pub fn read_beside(
             if reading.refused.is_empty() {
                 let under = Under::of(conditions, &target.mixtures);
                 let view = View { picture, target, camera: &camera, paper: &paper, under: &under };
-                let card = card.and_then(|card| Beside::of(picture, card, &marks.marks));
-                let beside = card.as_ref().map(|card| card.known(picture, &under));
+                let beside = card.and_then(|card| {
+                    let found = match card.scan {
+                        Some(scan) => Beside::scanned(scan, card.target, &camera, fitted.is_scan),
+                        None => Beside::of(picture, card.target, &marks.marks),
+                    };
+                    Some((found?, card.scan.unwrap_or(picture)))
+                });
+                let beside = beside.as_ref().map(|(card, seen)| card.known(seen, &under));
                 view.colours(&mut reading, &beside.unwrap_or_default());
             }
         }
@@ -116,6 +132,8 @@ struct Beside {
     paper: PaperLight,
 }
 
+/// Two scans of one session have as many pixels to a millimetre, within this, as ln.
+const SAME_SCALE: f64 = 0.03;
 /// Numbers of a card's squares begin here, so that none is a sheet's.
 const OF_CARD: u32 = 1_000_000;
 
@@ -134,6 +152,14 @@ impl Beside {
             cell.number += OF_CARD;
         }
         Some(Self { target, camera: fitted.camera, paper })
+    }
+
+    /// From a scan of its own: only one at the settings of the sheet's scan tells how the scanner sees.
+    fn scanned(scan: &Raster, card: &Target, sheet: &Camera, is_scan: bool) -> Option<Self> {
+        let found = Self::of(scan, card, &find_marks(scan).marks).filter(|_| is_scan)?;
+        let middle = [card.width_mm / 2.0, card.height_mm / 2.0];
+        let [own, of_sheet] = [&found.camera, sheet].map(|it| it.pixels_per_mm(middle)[0]);
+        ((own / of_sheet).ln().abs() < SAME_SCALE).then_some(found)
     }
 
     /// Its squares whose colour is known, as the device saw them.

@@ -31,7 +31,7 @@ document.addEventListener("alpine:init", () => {
         this.busy = false;
         // What can be used has a page of its own; what cannot is told on the page that came back.
         if (request.status === 200) location.assign(request.responseURL);
-        else show(request.responseText);
+        else showAnswer(request.responseText);
       };
       request.onerror = () => {
         this.busy = false;
@@ -52,7 +52,7 @@ document.addEventListener("alpine:init", () => {
   }));
 });
 
-function show(text) {
+function showAnswer(text) {
   const page = new DOMParser().parseFromString(text, "text/html");
   const main = page.querySelector("main");
   if (main) document.querySelector("main").replaceWith(main);

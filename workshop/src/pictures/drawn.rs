@@ -81,11 +81,17 @@ pub fn specimen_of(cell: &CellEntry, white: &TubeLabel) -> Specimen {
 }
 
 impl Workshop {
-    /// Lets the simulated phone take the picture of a sheet on which everything is painted.
+    /// Lets a simulated device take the picture of a sheet on which everything is painted; a phone has the palette's
+    /// anchor card beside it.
     ///
     /// # Errors
     /// [`WorkshopError::NotNow`] without such a device.
-    pub async fn draw_picture(&self, id: TrialId, sheet: usize) -> Result<Received, WorkshopError> {
+    pub async fn draw_picture(
+        &self,
+        id: TrialId,
+        sheet: usize,
+        device: PictureDevice,
+    ) -> Result<Received, WorkshopError> {
         let Some(seed) = self.camera else {
             return Err(WorkshopError::NotNow(
                 "there is no simulated phone here: take a picture with your own".into(),
@@ -95,7 +101,9 @@ impl Workshop {
         let file = trial.sheet_file(sheet).ok_or(StoreError::NotFound("sheet"))?;
         let mut draft = self.store.picture_draft()?;
         let card = match trial.plan.as_ref().and_then(|plan| plan.palette) {
-            Some(palette) if !trial.is_card() => self.card_of(palette).await?,
+            Some(palette) if !trial.is_card() && device == PictureDevice::Phone => {
+                self.card_of(palette).await?
+            }
             _ => None,
         };
         let card = match card {
@@ -104,10 +112,11 @@ impl Workshop {
         };
         let turn = self.pictures.turn().await;
         let bytes =
-            off_the_thread(move || drawn(&trial, &file, (sheet, card.as_deref()), seed)).await??;
+            off_the_thread(move || drawn(&trial, &file, (sheet, card.as_deref()), (device, seed)))
+                .await??;
         drop(turn);
         draft.write(&bytes)?;
-        self.receive_picture(id, draft, Some(sheet)).await
+        self.receive_picture(id, draft, None).await
     }
 }
 
@@ -115,13 +124,13 @@ fn drawn(
     trial: &OpenTrial,
     file: &SheetFile,
     (number, card): (usize, Option<&OpenTrial>),
-    seed: u64,
+    (device, seed): (PictureDevice, u64),
 ) -> Result<Vec<u8>, WorkshopError> {
     let painted = painted(trial, file, number, seed)?;
     let card = card.and_then(|card| Some((card, card.sheet_file(1)?)));
     let card = card.map(|(card, file)| self::painted(card, &file, 1, seed)).transpose()?;
     let beside = card.as_ref().map(|card| (card, [painted.size_mm[0] + BETWEEN_MM, BETWEEN_MM]));
-    let shot = take_beside(&painted, beside, PictureDevice::Phone, &[], seed);
+    let shot = take_beside(&painted, beside, device, &[], seed);
     formats::picture::write_drawn((shot.width, shot.height), &shot.rgb, true)
         .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))
 }

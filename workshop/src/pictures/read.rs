@@ -5,11 +5,11 @@ use std::hash::{DefaultHasher, Hash as _, Hasher as _};
 use std::sync::{Arc, Mutex};
 
 use formats::sheet::{CellEntry, Pigments, SheetFile, expect_by};
-use picture::{ContrastEstimate, PictureReading, Target};
+use picture::{Card, ContrastEstimate, PictureReading, Raster, Target};
 use plan::CellNumber;
 use plan::prior::PriorLevel;
 use store::{Adjusted, PictureId, StoreError, StoredPicture, TrialId, picture_name};
-use study::State;
+use study::{ReadingSource, State};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
 use super::known::known_squares;
@@ -22,6 +22,8 @@ use crate::workshop::Workshop;
 
 /// Pictures that are read at once: each takes up to 300 MB.
 const AT_ONCE: usize = 2;
+/// Scans that were sent within so many seconds are of one session (ours).
+const SESSION: i64 = 3 * 60 * 60;
 /// Pictures whose colours are kept in memory.
 const KEPT: usize = 4;
 /// Around the paper, mm, and pixels to a millimetre, in what is shown.
@@ -157,6 +159,21 @@ impl Workshop {
         .await
     }
 
+    /// The scan of the palette's anchor card that was made nearest to a scan of a sheet, in one session with it.
+    async fn card_of_session(
+        &self,
+        trial: &OpenTrial,
+        scan: &StoredPicture,
+    ) -> Result<Option<StoredPicture>, WorkshopError> {
+        let palette = trial.plan.as_ref().and_then(|plan| plan.palette);
+        let Some(palette) = palette.filter(|_| !trial.is_card()) else { return Ok(None) };
+        let Some(card) = self.card_of(palette).await? else { return Ok(None) };
+        let apart = |other: &StoredPicture| (other.added.0 - scan.added.0).abs();
+        let scans = self.store.pictures(card).await?.into_iter();
+        let scans = scans.filter(|it| it.source == ReadingSource::Scan && !it.is_deleted);
+        Ok(scans.filter(|it| apart(it) <= SESSION).min_by_key(apart))
+    }
+
     /// A picture, read as things stand now; what was read before is not read again.
     ///
     /// # Errors
@@ -175,7 +192,12 @@ impl Workshop {
             ));
         }
         let trial = self.trial(trial).await?;
-        let mut aim = self.aim(&trial, picture.sheet, picture.card).await?;
+        let scanned = match (picture.card, picture.source) {
+            (None, ReadingSource::Scan) => self.card_of_session(&trial, &picture).await?,
+            _ => None,
+        };
+        let card = picture.card.or(scanned.as_ref().map(|card| card.trial));
+        let mut aim = self.aim(&trial, picture.sheet, card).await?;
         moved(&mut aim.target, &picture.adjusted);
         let key = key(&aim, &picture, &trial);
         if let Some(known) = self.pictures.find(id, key) {
@@ -187,10 +209,18 @@ impl Workshop {
         }
         let store = self.store.clone();
         let read = off_the_thread(move || {
-            let bytes = store.picture_bytes(&picture)?;
-            let file = formats::picture::read(&bytes)
-                .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))?;
-            read(&trial, picture, aim, &file.raster)
+            let raster = |picture: &StoredPicture| -> Result<Raster, WorkshopError> {
+                let bytes = store.picture_bytes(picture)?;
+                let file = formats::picture::read(&bytes);
+                file.map(|file| file.raster)
+                    .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))
+            };
+            // Without the card's own scan the picture is read as it stands.
+            let card = scanned.as_ref().and_then(|card| raster(card).ok());
+            if card.is_none() && scanned.is_some() {
+                aim.card = None;
+            }
+            read(&trial, picture.clone(), aim, (&raster(&picture)?, card.as_ref()))
         })
         .await??;
         drop(turn);
@@ -223,10 +253,11 @@ fn read(
     trial: &OpenTrial,
     picture: StoredPicture,
     aim: Aim,
-    raster: &picture::Raster,
+    (raster, card): (&Raster, Option<&Raster>),
 ) -> Result<PictureRead, WorkshopError> {
     let conditions = trial.circumstances.conditions;
-    let reading = picture::read_beside(raster, &aim.target, aim.card.as_ref(), conditions);
+    let card = aim.card.as_ref().map(|target| Card { target, scan: card });
+    let reading = picture::read_beside(raster, &aim.target, card, conditions);
     let Some(camera) = reading.camera.as_ref().filter(|_| reading.refused.is_empty()) else {
         // It could be read when it was received.
         let why: Vec<String> = reading.refused.iter().map(ToString::to_string).collect();

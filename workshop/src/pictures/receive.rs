@@ -5,7 +5,7 @@ use std::sync::Arc;
 use base64::Engine as _;
 use base64::prelude::BASE64_STANDARD;
 use formats::picture::{PictureError, PictureFile};
-use picture::Codes;
+use picture::{Card, Codes};
 use sheet::SheetCode;
 use store::{NewPicture, PictureDraft, PictureId, StoreError, TrialId};
 use study::ReadingSource;
@@ -95,8 +95,9 @@ impl Workshop {
         let aim = self.aim(&trial, sheet, card).await?;
         let conditions = trial.circumstances.conditions;
         let (opened, reading) = off_the_thread(move || {
-            let (target, beside) = (&aim.target, aim.card.as_ref());
-            let reading = picture::read_beside(&opened.file.raster, target, beside, conditions);
+            let beside = aim.card.as_ref().map(|target| Card { target, scan: None });
+            let reading =
+                picture::read_beside(&opened.file.raster, &aim.target, beside, conditions);
             (opened, reading)
         })
         .await?;

@@ -8,6 +8,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use formats::picture::MAX_BYTES;
+use instruments::simulated::picture::PictureDevice;
 use serde::Deserialize;
 use store::{PictureDraft, TrialId};
 use workshop::{NotUsable, Received, Workshop};
@@ -44,7 +45,7 @@ pub(crate) async fn draw(
     Form(form): Form<DrawForm>,
 ) -> Result<Response, PageError> {
     let sheet = form.sheet.trim().parse().unwrap_or(1);
-    let received = app.draw_picture(TrialId(id), sheet).await?;
+    let received = app.draw_picture(TrialId(id), sheet, PictureDevice::Phone).await?;
     answer(&app, id, received).await
 }
 

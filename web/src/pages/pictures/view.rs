@@ -37,6 +37,8 @@ pub(crate) struct PicturePage {
     to_take: usize,
     take: String,
     recorded: usize,
+    /// Nothing calibrates it: the palette's card would.
+    wants_card: bool,
 }
 
 struct Area {
@@ -143,6 +145,7 @@ impl PicturePage {
                 1 => "Take this reading".into(),
                 count => format!("Take these {count} readings"),
             },
+            wants_card: !is_calibrated(read),
             to_take,
             recorded,
             frame,
