@@ -62,10 +62,12 @@ async fn workshop() -> (Workshop, PaletteId, TrialId) {
 }
 
 async fn picture(app: &Workshop, trial: TrialId, device: PictureDevice) -> PictureId {
-    match app.draw_picture(trial, 1, device).await.expect("drawn") {
-        Received::Kept(kept, id) if kept == trial => id,
-        other => panic!("{other:?}"),
-    }
+    let received = app.draw_picture(trial, 1, device).await.expect("drawn");
+    let kept = match received {
+        Received::Kept(kept, id) => (kept == trial).then_some(id),
+        Received::NotUsable(_) => None,
+    };
+    kept.expect("kept with its trial")
 }
 
 /// The card is made once; it calibrates a photo that it lies in, and scans of its own session.
