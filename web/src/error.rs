@@ -110,7 +110,7 @@ impl PageError {
                 "Not recorded"
             }
             Self::Store(StoreError::OtherGeometry { .. }) => "Another meter",
-            Self::Store(StoreError::File(_)) => "No copy was made",
+            Self::Store(StoreError::File(_)) => "Nothing was written",
             Self::NotAnalysed => "No figures",
             Self::NotNow(_) => "Not recorded",
             Self::TooLarge(_) => "The file is too large",

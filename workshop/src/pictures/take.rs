@@ -5,7 +5,7 @@ use std::sync::Arc;
 use colour::StatedLab;
 use picture::CellRefusal;
 use plan::CellNumber;
-use store::{Adjusted, PictureColour, PictureId, StoredPicture, TrialId, picture_name};
+use store::{Adjusted, PictureColour, PictureId, StoreError, StoredPicture, TrialId, picture_name};
 use study::{Calibration, FromPicture, Measured, State};
 
 use super::read::PictureRead;
@@ -81,7 +81,7 @@ impl Workshop {
         square: u32,
         leave_out: bool,
     ) -> Result<(), WorkshopError> {
-        self.adjust(trial, id, |adjusted| {
+        self.adjust(trial, (id, square), |adjusted| {
             if leave_out {
                 adjusted.taken.remove(&square);
                 adjusted.left_out.insert(square);
@@ -106,7 +106,7 @@ impl Workshop {
     ) -> Result<(), WorkshopError> {
         let to =
             to.map(|axis| if axis.is_finite() { axis.clamp(-FARTHEST, FARTHEST) } else { 0.0 });
-        self.adjust(trial, id, |adjusted| {
+        self.adjust(trial, (id, square), |adjusted| {
             if to.iter().all(|axis| axis.abs() < 0.01) {
                 adjusted.moved.remove(&square);
             } else {
@@ -119,10 +119,14 @@ impl Workshop {
     async fn adjust(
         &self,
         trial: TrialId,
-        id: PictureId,
+        (id, square): (PictureId, u32),
         change: impl FnOnce(&mut Adjusted),
     ) -> Result<(), WorkshopError> {
         let picture: StoredPicture = self.store.picture(trial, id).await?;
+        let sheet = self.trial(trial).await?.sheet_file(picture.sheet);
+        if !sheet.is_some_and(|sheet| sheet.cells.iter().any(|cell| cell.number == square)) {
+            return Err(StoreError::NotFound("square").into());
+        }
         let mut adjusted = picture.adjusted;
         change(&mut adjusted);
         self.store.adjust_picture(id, &adjusted).await?;

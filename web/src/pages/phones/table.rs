@@ -5,7 +5,7 @@ use askama_web::WebTemplate;
 use axum::extract::{Multipart, Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use picture::Flag;
+use picture::{CellRefusal, Flag};
 use store::{PictureId, StoredPicture, TrialId, picture_name};
 use workshop::{OpenTrial, PictureRead, Received, Workshop};
 
@@ -168,6 +168,13 @@ fn advice(read: &PictureRead) -> Vec<String> {
                 numbers.len()
             ));
         }
+    }
+    let beyond = read.squares.iter().filter(|it| it.read.why == Some(CellRefusal::Clipped)).count();
+    if beyond > 0 {
+        let squares = counted(beyond, "square is", "squares are");
+        lines.push(format!(
+            "{squares} deeper or more vivid than a picture holds: their tints tell of them."
+        ));
     }
     let calibrated = read.reading.calibration.as_ref().is_some_and(|told| told.is_calibrated);
     if !calibrated {
