@@ -20,9 +20,9 @@ use sqlx::{
 use tempfile::NamedTempFile;
 
 use crate::StoreError;
-use crate::backup::{check, not_written};
-use crate::file::{MIGRATOR, folder, in_words, newest, read_only, workshop};
-use crate::pictures::{carry_pictures, picture_folder};
+use crate::backup::check;
+use crate::file::{MIGRATOR, folder, in_words, newest, not_written, read_only, workshop};
+use crate::picture_files::{carry_pictures, picture_folder};
 
 /// What `workshop.json` begins with.
 const KIND: &str = "upright-swatch workshop 1";

@@ -7,8 +7,10 @@ use sqlx::sqlite::SqliteConnectOptions;
 use sqlx::{ConnectOptions as _, Connection as _, SqliteConnection};
 use tempfile::NamedTempFile;
 
-use crate::file::{Found, Hold, beside, damaged, folder, found, in_words, read_only, workshop};
-use crate::pictures::{carry_pictures, picture_folder};
+use crate::file::{
+    Found, Hold, beside, damaged, folder, found, in_words, not_written, read_only, workshop,
+};
+use crate::picture_files::{carry_pictures, picture_folder};
 use crate::{Store, StoreError};
 
 impl Store {
@@ -191,13 +193,6 @@ pub(crate) async fn check(path: &Path) -> Result<(), StoreError> {
 fn taken(path: &Path) -> StoreError {
     StoreError::File(format!(
         "{} exists already and was left alone: give another name",
-        path.display()
-    ))
-}
-
-pub(crate) fn not_written(path: &Path, error: &std::io::Error) -> StoreError {
-    StoreError::File(format!(
-        "{} cannot be written ({error}): make room, or give a path that can be written",
         path.display()
     ))
 }

@@ -79,6 +79,14 @@ pub(crate) fn beside(path: &Path, ending: &str) -> PathBuf {
     name.into()
 }
 
+/// Why a file could not be written.
+pub(crate) fn not_written(path: &Path, error: &std::io::Error) -> StoreError {
+    StoreError::File(format!(
+        "{} cannot be written ({error}): make room, or give a path that can be written",
+        path.display()
+    ))
+}
+
 /// The folder that a file stands in, where there is one.
 pub(crate) fn folder(path: &Path) -> Result<&Path, StoreError> {
     let folder = path.parent().filter(|it| !it.as_os_str().is_empty()).unwrap_or(Path::new("."));

@@ -2,7 +2,7 @@
 //!
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
 //! `palettes`, for kept plans and settings in `presets`, for trials in `trials` with their `plans` and `swatches`, for what was measured in
-//! `readings` and `voids`, for pictures of sheets in `pictures`, for phones in `sessions`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
+//! `readings` and `voids`, for pictures of sheets in `pictures` and `picture_files`, for phones in `sessions`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
 //! known in `file`, opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
 //! goes through `writing`; a form that is sent twice is recognised in `answers`.
 
@@ -16,6 +16,7 @@ mod import;
 mod log;
 mod opening;
 mod palettes;
+mod picture_files;
 mod pictures;
 mod plans;
 mod presets;
@@ -37,9 +38,8 @@ pub use error::StoreError;
 pub use file::Hold;
 pub use ids::{PaletteId, TrialId};
 pub use palettes::{NewPalette, Palette};
-pub use pictures::{
-    Adjusted, NewPicture, PictureColour, PictureDraft, PictureId, StoredPicture, picture_name,
-};
+pub use picture_files::PictureDraft;
+pub use pictures::{Adjusted, NewPicture, PictureColour, PictureId, StoredPicture, picture_name};
 pub use plans::TrialPlan;
 pub use presets::Preset;
 pub use readings::How;
@@ -59,8 +59,8 @@ pub(crate) struct Passing(OnceLock<TempDir>);
 impl Passing {
     pub fn get_or_make(&self) -> Result<PathBuf, StoreError> {
         if self.0.get().is_none() {
-            let made = TempDir::new()
-                .map_err(|error| backup::not_written(&std::env::temp_dir(), &error))?;
+            let made =
+                TempDir::new().map_err(|error| file::not_written(&std::env::temp_dir(), &error))?;
             // Somebody else may have made one meanwhile; this one is gone then.
             let _ = self.0.set(made);
         }

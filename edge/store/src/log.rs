@@ -5,10 +5,9 @@ use plan::CellNumber;
 use sqlx::SqliteConnection;
 
 use crate::ids::TrialId;
-use crate::pictures::{picture_of, void_picture};
 use crate::trial::{Last, SwatchId};
 use crate::tubes::TubeId;
-use crate::voids::insert_void;
+use crate::voids::{insert_void, picture_of, void_picture};
 use crate::{Store, StoreError, records};
 
 /// Why the last entry does not count once it was taken back.

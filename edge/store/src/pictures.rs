@@ -1,27 +1,21 @@
-//! Pictures of sheets: a row each in the records, and the picture itself as a file beside the workshop file.
+//! Pictures of sheets: a row each in the records; the pictures themselves are files (`picture_files`).
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::fs;
-use std::io::Write as _;
-use std::path::{Path, PathBuf};
 
-use bench::{ReadingId, Time};
+use bench::Time;
 use plan::CellNumber;
 use serde::{Deserialize, Serialize};
-use sha2::{Digest as _, Sha256};
 use sqlx::SqliteConnection;
 use study::{FromPicture, Measured, RatioError, ReadingSource, State};
-use tempfile::NamedTempFile;
 
-use crate::backup::not_written;
 use crate::error::parse;
-use crate::file::beside;
 use crate::ids::TrialId;
 use crate::log::standing;
+use crate::picture_files::PictureDraft;
 use crate::readings::{NewReading, next_repeat};
 use crate::swatches::swatches;
 use crate::trial::SwatchId;
-use crate::voids::insert_void;
+use crate::voids::{set_unread, void_picture};
 use crate::{Store, StoreError};
 
 /// A picture in the records.
@@ -77,15 +71,6 @@ pub fn picture_name(content: &str) -> &str {
     content.get(..12).unwrap_or(content)
 }
 
-/// A picture that is being received.
-#[derive(Debug)]
-pub struct PictureDraft {
-    file: NamedTempFile,
-    hash: Sha256,
-    bytes: u64,
-    folder: PathBuf,
-}
-
 /// A picture to be added.
 #[derive(Debug, Clone, Copy)]
 pub struct NewPicture {
@@ -116,53 +101,7 @@ pub struct PictureColour {
     pub simulated: bool,
 }
 
-impl PictureDraft {
-    /// Takes a piece.
-    ///
-    /// # Errors
-    /// [`StoreError::File`] where there is no room for it.
-    pub fn write(&mut self, piece: &[u8]) -> Result<(), StoreError> {
-        self.hash.update(piece);
-        self.bytes += piece.len() as u64;
-        self.file.write_all(piece).map_err(|error| not_written(&self.folder, &error))
-    }
-
-    /// What was received so far.
-    #[must_use]
-    pub fn bytes(&self) -> u64 {
-        self.bytes
-    }
-
-    /// All of it.
-    ///
-    /// # Errors
-    /// [`StoreError::File`] where it cannot be read again.
-    pub fn read(&self) -> Result<Vec<u8>, StoreError> {
-        fs::read(self.file.path()).map_err(|error| not_read(self.file.path(), &error))
-    }
-}
-
 impl Store {
-    /// The folder of the pictures.
-    fn picture_folder(&self) -> Result<PathBuf, StoreError> {
-        let folder = match &self.file {
-            Some(file) => picture_folder(file),
-            None => self.passing.get_or_make()?,
-        };
-        fs::create_dir_all(&folder).map_err(|error| not_written(&folder, &error))?;
-        Ok(folder)
-    }
-
-    /// Begins to receive a picture.
-    ///
-    /// # Errors
-    /// [`StoreError::File`] where the folder of the pictures cannot be written.
-    pub fn picture_draft(&self) -> Result<PictureDraft, StoreError> {
-        let folder = self.picture_folder()?;
-        let file = NamedTempFile::new_in(&folder).map_err(|error| not_written(&folder, &error))?;
-        Ok(PictureDraft { file, hash: Sha256::new(), bytes: 0, folder })
-    }
-
     /// Keeps a picture that was received: the file first, then its row. One that the trial has already is not
     /// added again.
     ///
@@ -173,11 +112,7 @@ impl Store {
         draft: PictureDraft,
         new: NewPicture,
     ) -> Result<PictureId, StoreError> {
-        let PictureDraft { file, hash, bytes, folder } = draft;
-        let content = hex(&hash.finalize());
-        let path = folder.join(format!("{content}.{}", new.ending));
-        file.as_file().sync_all().map_err(|error| not_written(&path, &error))?;
-        file.persist(&path).map_err(|error| not_written(&path, &error.error))?;
+        let (content, bytes) = draft.keep(new.ending)?;
         let mut writing = self.write().await?;
         let known = sqlx::query_scalar!(
             r#"SELECT id AS "id!" FROM picture
@@ -259,8 +194,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::File`] where its file is not there.
     pub fn picture_bytes(&self, picture: &StoredPicture) -> Result<Vec<u8>, StoreError> {
-        let path = self.picture_folder()?.join(file_name(&picture.content, &picture.ending));
-        fs::read(&path).map_err(|error| not_read(&path, &error))
+        self.read_picture_file(&picture.content, &picture.ending)
     }
 
     /// Keeps what the user changed about how a picture is read.
@@ -301,13 +235,7 @@ impl Store {
         let others = others.fetch_one(&mut *writing).await?;
         writing.commit().await?;
         if !others {
-            let path = self.picture_folder()?.join(file_name(&picture.content, &picture.ending));
-            match fs::remove_file(&path) {
-                Err(error) if error.kind() != std::io::ErrorKind::NotFound => {
-                    return Err(not_written(&path, &error));
-                }
-                _ => {}
-            }
+            self.remove_picture_file(&picture.content, &picture.ending)?;
         }
         Ok(())
     }
@@ -398,50 +326,6 @@ async fn is_taken(
     .await?)
 }
 
-/// Voids every reading of a picture that counts.
-pub(crate) async fn void_picture(
-    connection: &mut SqliteConnection,
-    trial: TrialId,
-    picture: &str,
-    reason: &str,
-) -> Result<usize, StoreError> {
-    let counting = sqlx::query_scalar!(
-        r#"SELECT reading.id AS "id!" FROM reading LEFT JOIN void ON void.reading_id = reading.id
-           WHERE trial_id = ? AND picture = ? AND void.reading_id IS NULL"#,
-        trial.0,
-        picture
-    )
-    .fetch_all(&mut *connection)
-    .await?;
-    for id in &counting {
-        insert_void(connection, ReadingId(*id), reason, false).await?;
-    }
-    set_unread(connection, trial, picture, &[]).await?;
-    Ok(counting.len())
-}
-
-/// Says which squares a picture cannot tell; the trial is another one then.
-async fn set_unread(
-    connection: &mut SqliteConnection,
-    trial: TrialId,
-    picture: &str,
-    unread: &[u32],
-) -> Result<(), StoreError> {
-    let text = serde_json::to_string(unread).unwrap_or_else(|_| "[]".into());
-    sqlx::query!(
-        "UPDATE picture SET unread = ? WHERE trial_id = ? AND substr(content, 1, 12) = ?",
-        text,
-        trial.0,
-        picture
-    )
-    .execute(&mut *connection)
-    .await?;
-    sqlx::query!("UPDATE trial SET revision = revision + 1 WHERE id = ?", trial.0)
-        .execute(connection)
-        .await?;
-    Ok(())
-}
-
 /// Squares whose colour no picture could tell, each with when that was.
 pub(crate) async fn not_in_pictures(
     connection: &mut SqliteConnection,
@@ -456,69 +340,8 @@ pub(crate) async fn not_in_pictures(
     Ok(rows.into_iter().map(|row| (CellNumber(row.number), Time(row.at))).collect())
 }
 
-/// The picture that a reading comes from.
-pub(crate) async fn picture_of(
-    connection: &mut SqliteConnection,
-    reading: ReadingId,
-) -> Result<Option<String>, StoreError> {
-    let found = sqlx::query_scalar!("SELECT picture FROM reading WHERE id = ?", reading.0);
-    Ok(found.fetch_optional(connection).await?.flatten())
-}
-
-/// The folder of a workshop file's pictures.
-pub(crate) fn picture_folder(workshop: &Path) -> PathBuf {
-    beside(workshop, "pictures")
-}
-
-/// Brings the pictures of one folder to another that may have some of them already. What cannot be linked is copied.
-pub(crate) fn carry_pictures(from: &Path, to: &Path) -> Result<usize, StoreError> {
-    let Ok(files) = fs::read_dir(from) else { return Ok(0) };
-    let mut carried = 0;
-    for file in files.filter_map(Result::ok).filter(|file| is_picture(&file.path())) {
-        fs::create_dir_all(to).map_err(|error| not_written(to, &error))?;
-        let (old, new) = (file.path(), to.join(file.file_name()));
-        if !new.exists() && fs::hard_link(&old, &new).is_err() {
-            copy_whole(&old, to, &new)?;
-        }
-        carried += 1;
-    }
-    Ok(carried)
-}
-
-/// A copy appears under its name when it is whole.
-fn copy_whole(from: &Path, folder: &Path, to: &Path) -> Result<(), StoreError> {
-    let failed = |error: &std::io::Error| not_written(to, error);
-    let fresh = NamedTempFile::new_in(folder).map_err(|error| failed(&error))?;
-    fs::copy(from, fresh.path()).map_err(|error| failed(&error))?;
-    fresh.persist(to).map_err(|error| failed(&error.error))?;
-    Ok(())
-}
-
-/// Sixty-four hexadecimal letters and a known ending: nothing else is taken along.
-fn is_picture(path: &Path) -> bool {
-    let text = |part: Option<&std::ffi::OsStr>| part.and_then(|it| it.to_str()).map(str::to_owned);
-    let (stem, ending) = (text(path.file_stem()), text(path.extension()));
-    let is_hash = |stem: String| stem.len() == 64 && stem.bytes().all(|it| it.is_ascii_hexdigit());
-    stem.is_some_and(is_hash) && ending.is_some_and(|it| ["png", "jpg", "tif"].contains(&&*it))
-}
-
-fn file_name(content: &str, ending: &str) -> String {
-    format!("{content}.{ending}")
-}
-
-fn hex(bytes: &[u8]) -> String {
-    bytes.iter().map(|byte| format!("{byte:02x}")).collect()
-}
-
 fn to_i64(number: usize) -> i64 {
     i64::try_from(number).unwrap_or(i64::MAX)
-}
-
-fn not_read(path: &Path, error: &std::io::Error) -> StoreError {
-    StoreError::File(format!(
-        "the picture {} cannot be read ({error}); what was read from it before is kept",
-        path.display()
-    ))
 }
 
 struct Row {
