@@ -69,6 +69,7 @@ async fn the_demos_planned_trial_is_finished_by_a_phone_alone() -> Outcome {
     browser.click("See the results").await?;
     browser.shows(".trial-state", "finished").await?;
     browser.shows("#notes", "come from a simulated device").await?;
+    browser.shows("#notes", "deeper or more vivid than a picture holds").await?;
     browser.close().await?;
 
     // The same paint under the meter.

@@ -79,3 +79,39 @@ impl InPictures {
         [lightness, (along * cos).hypot(across * sin), (along * sin).hypot(across * cos)]
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use colour::ciede2000;
+
+    use super::*;
+
+    /// A ΔE00 that is turned into half-widths comes out again, when each axis is moved by its own.
+    #[test]
+    fn half_widths_give_the_difference_back() {
+        let from = FromPicture {
+            picture: "a".into(),
+            uncertainty: 2.0,
+            calibration: Calibration::Calibrated,
+        };
+        let told = InPictures::of(&[(&from, false)]).expect("one reading");
+        // Greys, a dark and a light colour, vivid ones; CIEDE2000 turns blues, so they come out less alike.
+        for (lab, within) in [
+            ([50.0, 0.0, 0.0], 0.25),
+            ([20.0, 5.0, -8.0], 0.3),
+            ([90.0, -3.0, 60.0], 0.3),
+            ([50.0, 65.0, 40.0], 0.3),
+            ([60.0, -50.0, 20.0], 0.3),
+            ([35.0, 25.0, -55.0], 0.5),
+        ] {
+            let middle = Lab::from_axes(lab);
+            let moved = (0..3).map(|axis| {
+                let mut axes = lab;
+                axes[axis] += told.half_width(middle)[axis];
+                ciede2000(middle, Lab::from_axes(axes)).value().powi(2)
+            });
+            let whole = moved.sum::<f64>().sqrt();
+            assert!((whole / 2.0).ln().abs() < within, "{lab:?}: {whole}");
+        }
+    }
+}

@@ -2,7 +2,7 @@
 
 use std::io::Cursor;
 
-use formats::picture::{read, write};
+use formats::picture::{ending, is_drawn, read, write, write_drawn};
 use image::{DynamicImage, ImageFormat, Luma, Rgb, RgbImage};
 
 const WIDE: u32 = 320;
@@ -21,6 +21,22 @@ fn saved(image: &DynamicImage, format: ImageFormat) -> Vec<u8> {
 
 fn message(bytes: &[u8]) -> String {
     read(bytes).expect_err("refused").to_string()
+}
+
+/// A picture that a simulated device drew says so, and is read as any other (its checksum is right, or no decoder
+/// would take it).
+#[test]
+fn a_drawn_picture_says_so() {
+    let size = (WIDE as usize, HIGH as usize);
+    for (as_jpeg, name) in [(false, "png"), (true, "jpg")] {
+        let plain = write(size, picture().as_raw(), as_jpeg).expect("written");
+        let drawn = write_drawn(size, picture().as_raw(), as_jpeg).expect("written");
+        assert!(is_drawn(&drawn) && !is_drawn(&plain), "{name}");
+        assert_eq!((ending(&drawn), ending(&plain)), (name, name));
+        let [one, other] = [&plain, &drawn].map(|bytes| read(bytes).expect("read").raster);
+        assert_eq!(one, other, "{name}");
+    }
+    assert!(!is_drawn(b"") && ending(b"II*\0") == "tif");
 }
 
 #[test]

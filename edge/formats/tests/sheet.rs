@@ -7,7 +7,7 @@ use formats::sheet::{pdf, svg};
 use plan::prior::Prior;
 use plan::steps::Steps;
 use plan::{Cell, Chart, Design, Naming, Plan, StepChoice, Thinning};
-use sheet::{LayoutError, Paper, Sheet, SheetCode, lay_out};
+use sheet::{LayoutError, Mark, Paper, Sheet, SheetCode, lay_out};
 use study::{Backing, TubeLabel, TubeRef};
 
 fn tubes() -> Vec<TubeLabel> {
@@ -146,6 +146,36 @@ fn a_printed_cell_measures_twenty_millimetres() {
         let [text] = texts.as_slice() else { panic!("one code on the sheet: {texts:?}") };
         assert_eq!(text.parse::<SheetCode>().expect("a code"), code(&sheets[0]));
     }
+}
+
+/// What the simulated devices are given to look at is the page as Poppler draws it: every mark, line and letter.
+#[test]
+fn the_drawn_page_is_the_printed_one() {
+    let sheets = sheets(Paper::A4);
+    let mut drawing = sheets[0].drawing("Blues for the roof", &code(&sheets[0]));
+    // Where the first dash of a rectangle lies is nobody's business.
+    drawing.marks.retain(|mark| !matches!(mark, Mark::Outline { dashed: true, .. }));
+    let printed = Page::drawn(&pdf(std::slice::from_ref(&drawing)).expect("a PDF"));
+    let (width, height, grey) = formats::sheet::raster(&drawing, DPI).expect("a page");
+    assert!(width.abs_diff(printed.width) <= 1 && height.abs_diff(printed.height) <= 1);
+    // Edges are smoothed and rounded otherwise; in blocks of four pixels a letter or a module that is missing shows.
+    let mean = |grey: &[u8], width: usize, x: usize, y: usize| {
+        let rows = (4 * y..4 * y + 4).map(|row| &grey[row * width + 4 * x..][..4]);
+        rows.flatten().map(|value| u32::from(*value)).sum::<u32>() / 16
+    };
+    let (across, down) = (width.min(printed.width) / 4, height.min(printed.height) / 4);
+    let (mut ink, mut unlike) = (0_usize, 0_usize);
+    for y in 0..down {
+        for x in 0..across {
+            let one = mean(&grey, width, x, y);
+            let other = mean(&printed.grey, printed.width, x, y);
+            ink += usize::from(other < 128);
+            unlike += usize::from(one.abs_diff(other) > 128);
+        }
+    }
+    assert!(ink > across * down / 100, "{ink} dark blocks");
+    assert!(unlike * 200 < ink, "{unlike} of {ink} dark blocks are another colour");
+    assert_eq!(formats::sheet::raster(&sheet::Drawing { width_mm: 0.0, ..drawing }, DPI), None);
 }
 
 #[test]

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use plan::Question;
-use store::Role;
+use store::{Role, Trial};
 use study::TubeRef;
 use workshop::{StrengthByEye, answer, judged_strengths};
 
@@ -13,6 +13,7 @@ use super::rack::Rack;
 use super::{Told, tubes};
 use crate::frame::{Frame, Heading};
 use crate::pages::planner::question_words;
+use crate::words::counted;
 
 /// Findings besides the answer.
 const MORE: usize = 2;
@@ -107,7 +108,13 @@ impl ResultsPage {
             mixtures: analysed.analysis.mixtures.len(),
             planned: analysed.trial.plan.is_some(),
             can_judge: analysed.trial.plan.is_some() && workshop::judged_tubes(analysed).len() > 1,
-            notes: analysed.analysis.warnings.iter().map(ToString::to_string).collect(),
+            notes: analysed
+                .analysis
+                .warnings
+                .iter()
+                .map(ToString::to_string)
+                .chain(not_in_pictures(&analysed.trial))
+                .collect(),
         })
     }
 }
@@ -116,4 +123,18 @@ impl ResultsPage {
 pub(super) fn of_role(analysed: &workshop::AnalysedTrial, role: Role) -> Vec<TubeRef> {
     let tubes = analysed.trial.tubes.iter().enumerate();
     tubes.filter(|(_, tube)| tube.role == role).map(|(at, _)| TubeRef(at)).collect()
+}
+
+/// What no picture could tell, and nothing else has told since.
+fn not_in_pictures(trial: &Trial) -> Option<String> {
+    let unread = trial.not_in_pictures.iter().filter(|(number, _)| {
+        let swatch = trial.swatches.iter().find(|it| it.swatch.number == *number);
+        swatch.is_some_and(|swatch| trial.dry_readings(swatch.id) == 0)
+    });
+    let squares = counted(unread.count(), "square is", "squares are");
+    (!squares.starts_with("0 ")).then(|| {
+        format!(
+            "{squares} deeper or more vivid than a picture holds: they stand as predicted until a meter reads them"
+        )
+    })
 }
