@@ -9,7 +9,7 @@ use std::process::ExitCode;
 use clap::Args;
 use colour::Conditions;
 use formats::readings::ReadingsFile;
-use formats::sheet::{Pigments, SheetFile, expect, known_colours};
+use formats::sheet::{Pigments, SheetFile, expect, known_colours, numbers_squares};
 use picture::{CellReading, ContrastEstimate, PictureReading};
 
 use crate::output::{BAD_INPUT, Format, print};
@@ -56,6 +56,8 @@ fn report(options: &Options) -> Result<String, String> {
     let sheet = read_sheet(&options.sheet)?;
     let anchors = options.anchors.as_deref().map(read_anchors).transpose()?;
     let known = match &anchors {
+        // Numbers are the card's, where there is one.
+        Some(file) if options.card.is_some() && numbers_squares(file) => HashMap::new(),
         Some(file) => known_colours(&sheet, file, options.anchor_sigma),
         None => HashMap::new(),
     };

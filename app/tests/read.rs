@@ -6,20 +6,24 @@ use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 
 use colour::{Conditions, Lab, ciede2000};
-use formats::sheet::{SheetFile, pdf};
+use formats::sheet::{CellEntry, SheetFile, pdf, raster};
+use instruments::simulated::picture::{PictureDevice, PrintedPage, take_beside};
 use instruments::simulated::{MixingTable, SimulatedMeter};
 use instruments::{Meter as _, Specimen};
 use plan::prior::Prior;
 use plan::steps::Steps;
 use plan::{Chart, Design, Naming, Plan, StepChoice, Swatch, Thinning};
 use serde_json::Value;
-use sheet::{LAYOUT, Paper, SheetCode, lay_out};
-use study::{FilmKind, State, TubeLabel, TubeRef};
+use sheet::{Drawing, LAYOUT, Paper, SheetCode, lay_out, lay_out_card};
+use study::{FilmKind, Mixture, State, TubeLabel, TubeRef};
+use workshop::{painted_sheet, specimen_of};
 
 const SEED: u64 = 1893;
 
 struct Desk {
     folder: tempfile::TempDir,
+    /// The first sheet as it is printed.
+    drawing: Drawing,
     swatches: Vec<Swatch>,
     naming: Naming,
     meter: SimulatedMeter,
@@ -79,7 +83,7 @@ impl Desk {
         fs::write(folder.path().join("sheets.pdf"), pdf(&drawings).expect("a PDF"))
             .expect("written");
         let meter = SimulatedMeter::new(SEED, MixingTable::default());
-        Self { folder, swatches: plan.swatches, naming, meter }
+        Self { folder, drawing: drawings.swap_remove(0), swatches: plan.swatches, naming, meter }
     }
 
     fn at(&self, name: &str) -> PathBuf {
@@ -239,4 +243,76 @@ fn what_cannot_be_read_is_said_with_what_to_do() {
         assert_eq!(output.status.code(), Some(2), "{message}");
         assert!(message.contains(said), "{message}");
     }
+}
+
+/// A card of the same tubes lies beside the sheet in a photo: what a meter read of it calibrates the sheet.
+#[test]
+fn a_card_beside_the_sheet_calibrates_the_photo() {
+    let mut desk = Desk::new();
+    let white = TubeRef(2);
+    let tint = |tube: usize, parts: f64| Mixture::of(&[(TubeRef(tube), 1.0), (white, parts)]);
+    let both =
+        |a: f64, b: f64| Mixture::of(&[(TubeRef(0), a), (TubeRef(1), b), (white, 4.0 * (a + b))]);
+    let mut mixtures: Vec<Mixture> = (0..2)
+        .flat_map(|tube| [0.5, 1.0, 2.0, 4.0, 8.0, 16.0].map(|parts| tint(tube, parts)))
+        .collect();
+    mixtures.extend([(1.0, 1.0), (3.0, 1.0), (1.0, 3.0)].map(|(a, b)| both(a, b)));
+    let design =
+        Design { charts: vec![Chart::Card(mixtures)], white: Some(white), ..Design::default() };
+    let prior = Prior::nothing(3, Conditions::D65_10);
+    let plan = Plan::new(&design, &prior, &[None; 3]).expect("a plan");
+    let [card] = lay_out_card(&plan, &desk.naming).try_into().expect("one card");
+    let code = SheetCode {
+        trial: 4,
+        edition: 1,
+        layout: LAYOUT,
+        sheet: 1,
+        of: 1,
+        paper: card.paper,
+        side_mm: card.side_mm,
+    };
+    let file = SheetFile::of(&card, &code, &plan.swatches, &desk.naming);
+    fs::write(desk.at("card.json"), serde_json::to_string(&file).expect("JSON")).expect("written");
+    // The card's squares by their numbers, which are also numbers of the sheet.
+    let of_sheet = std::mem::replace(&mut desk.swatches, plan.swatches.clone());
+    let anchors = desk.anchors(|_| true);
+    desk.swatches = of_sheet;
+    let sheet_swatches = desk.swatches.clone();
+
+    let sheet = SheetFile::read(&fs::read(desk.at("1.json")).expect("a sheet")).expect("a sheet");
+    let page = |drawing: &Drawing| {
+        let (width, height, grey) = raster(drawing, 200.0).expect("a page");
+        PrintedPage { width, height, grey }
+    };
+    let white = desk.naming.tubes[2].clone();
+    let lies = |cell: &CellEntry| specimen_of(cell, &white);
+    let painted = |file: &SheetFile, page| painted_sheet(file, page, SEED, lies).expect("painted");
+    let drawn = painted(&sheet, page(&desk.drawing));
+    let beside = painted(&file, page(&card.drawing("Anchor card", &code)));
+    let at = [drawn.size_mm[0] + 12.0, 12.0];
+    let shot = take_beside(&drawn, Some((&beside, at)), PictureDevice::Phone, &[], SEED);
+    let bytes = formats::picture::write_drawn((shot.width, shot.height), &shot.rgb, true);
+    fs::write(desk.at("photo.jpg"), bytes.expect("a picture")).expect("written");
+
+    let alone = desk.read("photo.jpg", &[]);
+    assert_eq!(alone["calibration"]["method"], "uncalibrated");
+    let told = desk.read("photo.jpg", &["--card", "card.json", "--anchors", text(&anchors)]);
+    assert_eq!(told["calibration"]["method"], "calibrated", "{}", told["calibration"]);
+    let count = told["calibration"]["anchors"].as_u64().expect("a number");
+    assert!((12..=18).contains(&count), "the card's squares alone: {count}");
+    let (mut inside, mut all) = (0, 0);
+    for cell in told["cells"].as_array().expect("cells") {
+        let (Some(l), Some(u)) = (cell["L"].as_f64(), cell["U"].as_f64()) else { continue };
+        let [a, b] = ["a", "b"].map(|axis| cell[axis].as_f64().expect("an axis"));
+        let swatch = sheet_swatches
+            .iter()
+            .find(|it| Some(u64::from(it.number.0)) == cell["number"].as_u64());
+        let truth = desk.colour(swatch.expect("its swatch"));
+        all += 1;
+        inside += usize::from(ciede2000(Lab::new(l, a, b), truth).value() <= u);
+    }
+    assert!(all >= 15 && inside * 10 >= all * 9, "{inside} of {all} within their U");
+    // Without readings a card says nothing, and that is said.
+    let output = desk.run(&["read", "photo.jpg", "--sheet", "1.json", "--card", "card.json"]);
+    assert!(String::from_utf8_lossy(&output.stderr).contains("--anchors"));
 }

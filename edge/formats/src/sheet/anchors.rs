@@ -28,14 +28,24 @@ pub fn known_colours(sheet: &SheetFile, file: &ReadingsFile, sigma: f64) -> Hash
     found.collect()
 }
 
+/// The file numbers its rows by square.
+#[must_use]
+pub fn numbers_squares(file: &ReadingsFile) -> bool {
+    number_column(file).is_some()
+}
+
+fn number_column(file: &ReadingsFile) -> Option<usize> {
+    let head = file.source.head().lines().rfind(|line| !line.starts_with('#'))?;
+    let columns = csv::Reader::from_reader(head.as_bytes()).headers().ok()?.clone();
+    columns.iter().position(|name| name.trim().eq_ignore_ascii_case("number"))
+}
+
 /// A colour, with its spectrum where that was read.
 type Colour = (Lab, Option<Reflectance>);
 
 /// Mean dry colours by the column `number`.
 fn by_number(file: &ReadingsFile) -> Option<HashMap<u32, Colour>> {
-    let head = file.source.head().lines().rfind(|line| !line.starts_with('#'))?;
-    let columns = csv::Reader::from_reader(head.as_bytes()).headers().ok()?.clone();
-    let at = columns.iter().position(|name| name.trim().eq_ignore_ascii_case("number"))?;
+    let at = number_column(file)?;
     let mut colours: HashMap<u32, Vec<Colour>> = HashMap::new();
     for (row, reading) in file.source.rows().zip(&file.study.readings) {
         let counts = reading.void.is_none() && reading.state == State::Dry;

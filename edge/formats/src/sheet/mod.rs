@@ -6,7 +6,7 @@ mod pdf;
 mod raster;
 mod svg;
 
-pub use anchors::{expect, expect_by, known_colours};
+pub use anchors::{expect, expect_by, known_colours, numbers_squares};
 pub use described::{CellEntry, FORMAT, MarkEntry, Pigments, SheetFile, SheetFileError, TubeEntry};
 pub use pdf::{PdfError, pdf};
 pub use raster::raster;

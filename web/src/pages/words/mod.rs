@@ -51,6 +51,6 @@ mod tests {
         assert_eq!(words.len(), LIST.lines().filter(|line| line.starts_with("| ")).count() - 1);
         let names: Vec<String> = words.iter().map(|word| word.name.to_lowercase()).collect();
         assert!(names.is_sorted(), "{names:?}");
-        assert_eq!(words[0].name, "Anchors");
+        assert_eq!(words[0].name, "Anchor card");
     }
 }
