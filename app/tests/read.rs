@@ -274,7 +274,7 @@ fn a_card_beside_the_sheet_calibrates_the_photo() {
     let file = SheetFile::of(&card, &code, &plan.swatches, &desk.naming);
     fs::write(desk.at("card.json"), serde_json::to_string(&file).expect("JSON")).expect("written");
     // The card's squares by their numbers, which are also numbers of the sheet.
-    let of_sheet = std::mem::replace(&mut desk.swatches, plan.swatches.clone());
+    let of_sheet = std::mem::replace(&mut desk.swatches, plan.swatches);
     let anchors = desk.anchors(|_| true);
     desk.swatches = of_sheet;
     let sheet_swatches = desk.swatches.clone();
