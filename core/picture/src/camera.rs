@@ -6,7 +6,7 @@ use nalgebra::{DMatrix, DVector, Dyn, Matrix3, SMatrix};
 
 use crate::homography::{homography, project};
 use crate::marks::FoundMark;
-use crate::target::{Target, TargetMark};
+use crate::target::{PlacedByHand, Target, TargetMark};
 
 /// From millimetres on the paper to pixels: `px = c + s·u(1 + k·u²)`, u by the homography.
 #[derive(Debug, Clone, PartialEq)]
@@ -91,6 +91,24 @@ impl Camera {
             return Some(first);
         }
         Self::through(target, &kept, size)
+    }
+
+    /// From four places that were said by hand; `None` where they lie in one line.
+    #[must_use]
+    pub fn by_hand(placed: &PlacedByHand, [width, height]: [usize; 2]) -> Option<Fitted> {
+        let centre = [width, height].map(|side| side as f64 / 2.0);
+        let scale = centre[0].hypot(centre[1]);
+        let unit = |px: [f64; 2]| [0, 1].map(|axis| (px[axis] - centre[axis]) / scale);
+        let homography = homography(&placed.places.map(|(mm, px)| (mm, unit(px))))?;
+        let camera = Self { homography, centre, scale, k1: 0.0 };
+        let told = camera.to_pixels(placed.places[0].0);
+        let is_told = told.iter().all(|axis| axis.is_finite());
+        is_told.then_some(Fitted {
+            camera,
+            residual_px: 0.0,
+            is_scan: placed.is_scan,
+            spread_mm: 0.0,
+        })
     }
 
     fn through(target: &Target, points: &[Point], size: [usize; 2]) -> Option<Fitted> {

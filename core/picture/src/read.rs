@@ -7,11 +7,11 @@ use crate::camera::{Camera, Fitted};
 use crate::cell::code_of;
 use crate::code::read_code;
 use crate::colours::{Seen, View};
-use crate::marks::{FoundMark, find_marks};
+use crate::marks::{FoundMark, FoundMarks, find_marks};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
 use crate::refusal::Refusal;
-use crate::target::Target;
+use crate::target::{PlacedByHand, Target};
 use crate::told::{CellReading, PictureReading};
 
 /// Pixels to a millimetre, at least.
@@ -61,36 +61,23 @@ pub fn read_beside(
         camera: None,
         is_scan: false,
     };
-    let own: Vec<FoundMark> = marks
-        .marks
-        .iter()
-        .filter(|mark| target.marks.iter().any(|it| it.tag == mark.tag))
-        .copied()
-        .collect();
-    let first = target.marks.iter().map(|mark| mark.tag).min().unwrap_or_default();
-    let missing: Vec<usize> =
-        (0..4).filter(|at| own.iter().all(|mark| mark.tag != first + at)).collect();
     if marks.mirrored {
         reading.refused.push(Refusal::Mirrored);
         return reading;
     }
-    if missing.len() > 1 {
-        // A mark that is seen from the side says why others are not found.
-        let tilt = own.iter().map(FoundMark::tilt_degrees).fold(0.0, f64::max);
-        reading.refused.push(match (missing.len(), tilt) {
-            (4, _) => Refusal::NoSheet,
-            (_, tilt) if tilt > TILT => Refusal::Oblique(tilt),
-            _ => Refusal::MarksMissing(missing),
-        });
-        return reading;
-    }
-    let size = [picture.width(), picture.height()];
-    let Some(fitted) = Camera::fit(target, &own, size) else {
-        reading.refused.push(Refusal::NoSheet);
-        return reading;
+    let placed = match &target.by_hand {
+        Some(placed) => by_hand(placed, target, picture),
+        None => by_marks(&marks, target, picture),
+    };
+    let (fitted, refused) = match placed {
+        Ok(placed) => placed,
+        Err(refusal) => {
+            reading.refused.push(refusal);
+            return reading;
+        }
     };
     reading.is_scan = fitted.is_scan;
-    reading.refused.extend(of_camera(&fitted, target, (&missing, marks.edge_px)));
+    reading.refused.extend(refused);
     let camera = fitted.camera;
     reading.code = read_code(picture, target, &camera);
     if let Some(found) =
@@ -123,6 +110,37 @@ pub fn read_beside(
     }
     reading.camera = Some(camera);
     reading
+}
+
+/// A camera, and what speaks against it.
+type Placed = Result<(Fitted, Vec<Refusal>), Refusal>;
+
+fn by_hand(placed: &PlacedByHand, target: &Target, picture: &Raster) -> Placed {
+    let fitted = Camera::by_hand(placed, [picture.width(), picture.height()]);
+    let fitted = fitted.ok_or(Refusal::NoSheet)?;
+    let refused = of_camera(&fitted, target, (&[], None));
+    Ok((fitted, refused))
+}
+
+fn by_marks(marks: &FoundMarks, target: &Target, picture: &Raster) -> Placed {
+    let is_own = |mark: &&FoundMark| target.marks.iter().any(|it| it.tag == mark.tag);
+    let own: Vec<FoundMark> = marks.marks.iter().filter(is_own).copied().collect();
+    let first = target.marks.iter().map(|mark| mark.tag).min().unwrap_or_default();
+    let missing: Vec<usize> =
+        (0..4).filter(|at| own.iter().all(|mark| mark.tag != first + at)).collect();
+    if missing.len() > 1 {
+        // A mark that is seen from the side says why others are not found.
+        let tilt = own.iter().map(FoundMark::tilt_degrees).fold(0.0, f64::max);
+        return Err(match (missing.len(), tilt) {
+            (4, _) => Refusal::NoSheet,
+            (_, tilt) if tilt > TILT => Refusal::Oblique(tilt),
+            _ => Refusal::MarksMissing(missing),
+        });
+    }
+    let fitted = Camera::fit(target, &own, [picture.width(), picture.height()]);
+    let fitted = fitted.ok_or(Refusal::NoSheet)?;
+    let refused = of_camera(&fitted, target, (&missing, marks.edge_px));
+    Ok((fitted, refused))
 }
 
 /// A card beside the sheet.

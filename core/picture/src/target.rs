@@ -14,10 +14,21 @@ pub struct Target {
     pub height_mm: f64,
     /// The corner marks.
     pub marks: Vec<TargetMark>,
+    /// Where it lies in the picture, said by hand: then no marks are looked for.
+    pub by_hand: Option<PlacedByHand>,
     /// The squares.
     pub cells: Vec<TargetCell>,
     /// Spectra that the sheet's tubes can make, by their K and S; none where these are not known of all of them.
     pub mixtures: Vec<Reflectance>,
+}
+
+/// Where four places of a sheet without marks lie.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct PlacedByHand {
+    /// Each on the sheet, mm, and in the picture, pixels from its left top corner.
+    pub places: [([f64; 2], [f64; 2]); 4],
+    /// It was scanned, and not photographed.
+    pub is_scan: bool,
 }
 
 /// A corner mark.

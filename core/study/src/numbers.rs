@@ -61,6 +61,21 @@ pub fn counted(count: usize, one: &str, many: &str) -> String {
     if count == 1 { format!("1 {one}") } else { format!("{count} {many}") }
 }
 
+/// A number as people type it, with a point or a comma; `None` for an empty field.
+///
+/// # Errors
+/// The text, where it is not a number.
+pub fn read_number(text: &str) -> Result<Option<f64>, String> {
+    let trimmed = text.trim();
+    if trimmed.is_empty() {
+        return Ok(None);
+    }
+    match trimmed.replace(',', ".").replace('−', "-").parse::<f64>() {
+        Ok(value) if value.is_finite() => Ok(Some(value)),
+        _ => Err(trimmed.to_owned()),
+    }
+}
+
 fn is_zero(text: &str) -> bool {
     text.bytes().all(|byte| matches!(byte, b'0' | b'.'))
 }
