@@ -9,6 +9,7 @@
 mod answers;
 pub mod archive;
 pub mod backup;
+mod charts;
 mod error;
 mod file;
 mod ids;
@@ -34,6 +35,7 @@ use std::path::PathBuf;
 use std::sync::{Arc, OnceLock};
 
 pub use bench::ReadingId;
+pub use charts::{LaidOut, RuledChart, SidesHold, TypedChart};
 pub use error::StoreError;
 pub use file::Hold;
 pub use ids::{PaletteId, TrialId};

@@ -16,7 +16,7 @@ use crate::readings::{NewReading, next_repeat};
 use crate::swatches::swatches;
 use crate::trial::SwatchId;
 use crate::voids::{set_unread, void_picture};
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, records};
 
 /// A picture in the records.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -57,12 +57,21 @@ pub struct StoredPicture {
     pub card: Option<TrialId>,
     /// A simulated device drew it.
     pub simulated: bool,
+    /// Where the outer corners of a hand-ruled chart lie, pixels, clockwise from its top left.
+    pub corners: Option<[[f64; 2]; 4]>,
     /// What the user changed.
     pub adjusted: Adjusted,
     /// When it was added.
     pub added: Time,
     /// Its file was deleted.
     pub is_deleted: bool,
+}
+
+impl StoredPicture {
+    /// Its ending as one of those that are kept.
+    pub(crate) fn known_ending(&self) -> &'static str {
+        ["png", "jpg", "tif"].into_iter().find(|it| *it == self.ending).unwrap_or("jpg")
+    }
 }
 
 /// What a picture is called in readings: as much of its content's hash as tells it from others.
@@ -86,6 +95,8 @@ pub struct NewPicture {
     pub card: Option<TrialId>,
     /// A simulated device drew it.
     pub simulated: bool,
+    /// Where the outer corners of a hand-ruled chart lie, pixels, clockwise from its top left.
+    pub corners: Option<[[f64; 2]; 4]>,
 }
 
 /// A colour that a picture tells of a swatch.
@@ -114,34 +125,9 @@ impl Store {
     ) -> Result<PictureId, StoreError> {
         let (content, bytes) = draft.keep(new.ending)?;
         let mut writing = self.write().await?;
-        let known = sqlx::query_scalar!(
-            r#"SELECT id AS "id!" FROM picture
-               WHERE trial_id = ? AND content = ? AND deleted_at IS NULL"#,
-            new.trial.0,
-            content
-        );
-        if let Some(known) = known.fetch_optional(&mut *writing).await? {
-            writing.leave().await?;
-            return Ok(PictureId(known));
-        }
-        let (sheet, bytes) = (to_i64(new.sheet), i64::try_from(bytes).unwrap_or(i64::MAX));
-        let (source, card) = (new.source.to_string(), new.card.map(|it| it.0));
-        let done = sqlx::query!(
-            "INSERT INTO picture (trial_id, content, ending, bytes, sheet, source, card, simulated)
-             VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-            new.trial.0,
-            content,
-            new.ending,
-            bytes,
-            sheet,
-            source,
-            card,
-            new.simulated
-        )
-        .execute(&mut *writing)
-        .await?;
+        let id = insert_picture(&mut writing, (&content, bytes), &new).await?;
         writing.commit().await?;
-        Ok(PictureId(done.last_insert_rowid()))
+        Ok(id)
     }
 
     /// The pictures of a trial, oldest first.
@@ -152,7 +138,7 @@ impl Store {
         let rows = sqlx::query_as!(
             Row,
             r#"SELECT id AS "id!", trial_id, content, ending, bytes, sheet, source, card,
-                      simulated AS "simulated!: bool", adjusted, unixepoch(added_at) AS "added!: i64",
+                      simulated AS "simulated!: bool", adjusted, corners, unixepoch(added_at) AS "added!: i64",
                       deleted_at IS NOT NULL AS "is_deleted!: bool"
                FROM picture WHERE trial_id = ? ORDER BY id"#,
             trial.0
@@ -306,6 +292,42 @@ impl Store {
     }
 }
 
+/// Adds the row of a picture, unless the trial has it already.
+pub(crate) async fn insert_picture(
+    connection: &mut SqliteConnection,
+    (content, bytes): (&str, u64),
+    new: &NewPicture,
+) -> Result<PictureId, StoreError> {
+    let known = sqlx::query_scalar!(
+        r#"SELECT id AS "id!" FROM picture
+           WHERE trial_id = ? AND content = ? AND deleted_at IS NULL"#,
+        new.trial.0,
+        content
+    );
+    if let Some(known) = known.fetch_optional(&mut *connection).await? {
+        return Ok(PictureId(known));
+    }
+    let (sheet, bytes) = (to_i64(new.sheet), i64::try_from(bytes).unwrap_or(i64::MAX));
+    let (source, card) = (new.source.to_string(), new.card.map(|it| it.0));
+    let corners = new.corners.map(|corners| records::write("corners", &corners)).transpose()?;
+    let done = sqlx::query!(
+        "INSERT INTO picture (trial_id, content, ending, bytes, sheet, source, card, simulated, corners)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        new.trial.0,
+        content,
+        new.ending,
+        bytes,
+        sheet,
+        source,
+        card,
+        new.simulated,
+        corners
+    )
+    .execute(connection)
+    .await?;
+    Ok(PictureId(done.last_insert_rowid()))
+}
+
 /// What a reading was taken with that comes from a picture.
 const FROM_PICTURE: &str = "picture";
 
@@ -355,13 +377,19 @@ struct Row {
     card: Option<i64>,
     simulated: bool,
     adjusted: String,
+    corners: Option<String>,
     added: i64,
     is_deleted: bool,
 }
 
 impl Row {
     fn picture(self) -> Result<StoredPicture, StoreError> {
+        let corners = self.corners.as_deref().map(serde_json::from_str).transpose();
         Ok(StoredPicture {
+            corners: corners.map_err(|_| StoreError::Corrupt {
+                what: "corners of a chart in a picture",
+                found: self.corners.clone().unwrap_or_default(),
+            })?,
             id: PictureId(self.id),
             trial: TrialId(self.trial_id),
             bytes: u64::try_from(self.bytes).unwrap_or_default(),

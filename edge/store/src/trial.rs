@@ -13,6 +13,7 @@ use study::{
     Mixture, Protocol, RatioError, Reading, ReadingSource, State, Study, TubeLabel, TubeRef,
 };
 
+use crate::charts::RuledChart;
 use crate::ids::TrialId;
 use crate::plans::TrialPlan;
 use crate::tubes::{ShelfTube, TubeId};
@@ -117,7 +118,9 @@ pub struct Trial {
     pub readings: Vec<Arc<StoredReading>>,
     /// Comments and header row of the file it was imported from.
     pub source_head: Option<String>,
-    /// How it was planned; `None` for a trial that came from a file.
+    /// The chart that was ruled by hand, where it is one of such a chart.
+    pub chart: Option<RuledChart>,
+    /// How it was planned; `None` for a trial that was not planned here.
     pub plan: Option<TrialPlan>,
     /// What was done at the bench besides reading, oldest first.
     pub log: Vec<LogEntry>,
@@ -338,6 +341,8 @@ pub struct TrialSummary {
     pub done: i64,
     /// It is judged by eye: no reading is planned.
     pub by_eye: bool,
+    /// It is a chart that was ruled by hand, and read from its picture.
+    pub ruled: bool,
     /// Readings that count.
     pub readings: i64,
     /// Void readings.

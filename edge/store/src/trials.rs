@@ -6,6 +6,7 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use sqlx::SqliteConnection;
 use study::{Protocol, TubeLabel, TubeRef};
 
+use crate::charts::chart_of;
 use crate::error::parse;
 use crate::ids::TrialId;
 use crate::pictures::not_in_pictures;
@@ -61,6 +62,7 @@ impl Store {
         let rows = sqlx::query!(
             r#"SELECT trial.id AS "id!", trial.name, revision, put_away_at IS NOT NULL AS "put_away!: bool",
                 by_eye AS "by_eye!: bool",
+                EXISTS (SELECT 1 FROM ruled_chart WHERE ruled_chart.trial_id = trial.id) AS "ruled!: bool",
                 (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id) AS "swatches!: i64",
                 (SELECT count(*) FROM swatch WHERE swatch.trial_id = trial.id AND (EXISTS (
                    SELECT 1 FROM reading WHERE reading.swatch_id = swatch.id AND state = 'dry'
@@ -95,6 +97,7 @@ impl Store {
                 swatches: row.swatches,
                 done: row.done,
                 by_eye: row.by_eye,
+                ruled: row.ruled,
                 readings: row.readings - row.voids,
                 voids: row.voids,
                 stamp: Stamp {
@@ -162,16 +165,7 @@ impl Store {
         if begun.fetch_one(&mut *writing).await? {
             return Err(StoreError::Frozen);
         }
-        sqlx::query!(
-            "DELETE FROM swatch_part WHERE swatch_id IN (SELECT id FROM swatch WHERE trial_id = ?)",
-            id.0
-        )
-        .execute(&mut *writing)
-        .await?;
-        sqlx::query!("DELETE FROM swatch WHERE trial_id = ?", id.0).execute(&mut *writing).await?;
-        sqlx::query!("DELETE FROM trial_tube WHERE trial_id = ?", id.0)
-            .execute(&mut *writing)
-            .await?;
+        clear_squares(&mut writing, id).await?;
         insert_plan(&mut writing, id, new).await?;
         writing.commit().await?;
         Ok(())
@@ -207,6 +201,7 @@ impl Store {
             readings: crate::readings::of_trial(&mut look, id, &swatches, ReadingId(0)).await?,
             swatches,
             source_head: row.source_head,
+            chart: chart_of(&mut look, id).await?,
             plan: plans::of_trial(&mut look, id, (&labels, white)).await?,
             log: log::of_trial(&mut look, id).await?,
             put_away: row.put_away,
@@ -362,7 +357,23 @@ pub(crate) async fn insert_trial(
     Ok(TrialId(done.last_insert_rowid()))
 }
 
-async fn update_trial(
+/// Takes the swatches and the tubes of a trial away, of which nothing was read.
+pub(crate) async fn clear_squares(
+    connection: &mut SqliteConnection,
+    id: TrialId,
+) -> Result<(), StoreError> {
+    sqlx::query!(
+        "DELETE FROM swatch_part WHERE swatch_id IN (SELECT id FROM swatch WHERE trial_id = ?)",
+        id.0
+    )
+    .execute(&mut *connection)
+    .await?;
+    sqlx::query!("DELETE FROM swatch WHERE trial_id = ?", id.0).execute(&mut *connection).await?;
+    sqlx::query!("DELETE FROM trial_tube WHERE trial_id = ?", id.0).execute(connection).await?;
+    Ok(())
+}
+
+pub(crate) async fn update_trial(
     connection: &mut SqliteConnection,
     id: TrialId,
     name: &str,

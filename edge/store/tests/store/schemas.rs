@@ -6,7 +6,8 @@ use std::path::{Path, PathBuf};
 
 use bench::{BarShows, BenchEvent, Grain, Made, Tile, Word};
 use plan::{CellNumber, PileRef, Source, StepRef};
-use store::{Store, TrialId, records};
+use sheet::Ruling;
+use store::{RuledChart, SidesHold, Store, TrialId, TypedChart, records};
 use study::{Basis, ReadingSource, TubeRef};
 
 use crate::common::star;
@@ -100,6 +101,18 @@ fn rows() -> Vec<(i64, String)> {
                 "0b".repeat(32)
             ),
         ),
+        (
+            20_261_129_000_000,
+            format!(
+                "INSERT INTO trial (id, name, illuminant, observer, basis, geometry, sheen, repeats) VALUES
+                   (3, 'From the drawer', 'D65', '10', 'eye', 'd:8 included', 'satin', 1);
+                 INSERT INTO ruled_chart VALUES (3, '{}', 1);
+                 INSERT INTO picture (id, trial_id, content, ending, bytes, sheet, source, simulated, corners)
+                   VALUES (2, 3, '{}', 'png', 1000, 1, 'scan', 0, '[[10,20],[900,21],[901,600],[11,599]]');",
+                golden("chart-1.json").replace('\'', "''"),
+                "0c".repeat(32)
+            ),
+        ),
     ]
 }
 
@@ -162,6 +175,8 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         assert_eq!(from.map(|it| it.uncertainty), left_out.map(|_| 2.5));
         let phones = store.sessions().await.expect("phones").len();
         assert_eq!(phones, usize::from(version >= 20_261_128_230_000));
+        let drawer = store.trial(TrialId(3)).await.ok().and_then(|trial| trial.chart);
+        assert_eq!(drawer, (version >= 20_261_129_000_000).then(chart));
         let printed = store.trial(TrialId(2)).await.ok().and_then(|trial| trial.plan);
         assert_eq!(printed.is_some(), version >= 20_261_128_090_000);
         if let Some(printed) = printed {
@@ -174,6 +189,25 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         // What was there before is kept beside it, as it was.
         let before = folder.path().join(format!("workshop.db.before-{version}"));
         assert_eq!(before.exists(), Some(&version) != known.last(), "{version}");
+    }
+}
+
+/// A chart that was ruled by hand.
+fn chart() -> RuledChart {
+    RuledChart {
+        ruling: Ruling { rows: 2, columns: 3, side_mm: 20.0, gap_mm: [5.0, 8.0] },
+        typed: TypedChart {
+            hold: SidesHold::Ladders,
+            lines_stand: true,
+            lines: vec![["Canopy Ultramarine".into(), "Lantern Yellow".into()]],
+            across: vec!["Lantern Yellow".into()],
+            steps: "3:1, 1:1".into(),
+            white: "Workshop Titanium".into(),
+            with_white: "1".into(),
+            basis: "eye".into(),
+            others: [(4, "nothing".into())].into(),
+        },
+        numbers: vec![Some(CellNumber(1)), None],
     }
 }
 
@@ -214,6 +248,7 @@ fn records_are_written_and_read_as_their_version_says() {
         ("plan-4.json", serde_json::to_string(&planned.plan)),
         ("sheets-4.json", serde_json::to_string(&planned.sheets)),
         ("deeds-4.json", serde_json::to_string(&events())),
+        ("chart-1.json", serde_json::to_string(&chart())),
     ];
     for (name, text) in texts {
         let text = text.expect("a text");

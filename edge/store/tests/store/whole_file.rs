@@ -197,7 +197,8 @@ async fn pictures_go_along_with_every_copy() {
         }
         let (sheet, source) = (1, ReadingSource::Photo);
         let (card, simulated) = (None, false);
-        let new = NewPicture { trial, ending: "jpg", sheet, source, card, simulated };
+        let new =
+            NewPicture { trial, ending: "jpg", sheet, source, card, simulated, corners: None };
         store.add_picture(draft, new).await.expect("kept")
     };
     let kept = add(b"a picture of a sheet", trial).await;

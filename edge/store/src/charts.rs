@@ -1,0 +1,272 @@
+//! Charts that were ruled by hand: what stands in their squares, and where they lie in a picture.
+
+use std::collections::BTreeMap;
+
+use plan::{CellNumber, Swatch};
+use serde::{Deserialize, Serialize};
+use sheet::Ruling;
+use sqlx::SqliteConnection;
+use study::{Backing, FilmKind, Mixture, ReadingSource};
+
+use crate::ids::TrialId;
+use crate::picture_files::PictureDraft;
+use crate::pictures::{NewPicture, PictureId, StoredPicture, insert_picture};
+use crate::swatches::insert_swatch;
+use crate::trial::{Circumstances, Role};
+use crate::trials::{clear_squares, insert_trial, insert_tubes, update_trial};
+use crate::tubes::TubeId;
+use crate::{Store, StoreError, records};
+
+/// The form of [`RuledChart`] that is written.
+const VERSION: i64 = 1;
+
+/// A chart that was ruled by hand.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct RuledChart {
+    /// Its squares.
+    pub ruling: Ruling,
+    /// What stands in them, as it was typed.
+    pub typed: TypedChart,
+    /// Numbers of its swatches, row by row, with none where nothing stands; empty until it was laid out.
+    pub numbers: Vec<Option<CellNumber>>,
+}
+
+impl RuledChart {
+    /// What somebody said of it.
+    fn says(&self) -> (&Ruling, &TypedChart) {
+        (&self.ruling, &self.typed)
+    }
+}
+
+/// What a chart's sides stand for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub enum SidesHold {
+    /// A tube a line, with more and more white.
+    #[default]
+    Tints,
+    /// Two tubes a line, from the one to the other.
+    Ladders,
+    /// Tubes along both sides.
+    Grid,
+}
+
+/// What stands in a chart, as it was typed: it may be unfinished, or wrong.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct TypedChart {
+    /// What its sides stand for.
+    pub hold: SidesHold,
+    /// Lines run down and steps to the side, or the other way round.
+    #[serde(default)]
+    pub lines_stand: bool,
+    /// The tube of each line, or its two tubes.
+    #[serde(default)]
+    pub lines: Vec<[String; 2]>,
+    /// The tubes along the other side of a grid.
+    #[serde(default)]
+    pub across: Vec<String>,
+    /// The steps of every line; the ratio of a grid.
+    #[serde(default)]
+    pub steps: String,
+    /// The white.
+    #[serde(default)]
+    pub white: String,
+    /// Parts of white in every mixture.
+    #[serde(default)]
+    pub with_white: String,
+    /// How the parts were measured: `eye`, `weight` or `volume`.
+    #[serde(default)]
+    pub basis: String,
+    /// Squares that hold something else than their sides say, by place.
+    #[serde(default)]
+    pub others: BTreeMap<usize, String>,
+}
+
+/// What a chart's squares hold, once that is understood.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LaidOut {
+    /// How it is ruled, and what was typed.
+    pub chart: RuledChart,
+    /// How it was made.
+    pub circumstances: Circumstances,
+    /// Its tubes; mixtures mean them by their place.
+    pub tubes: Vec<(TubeId, Role)>,
+    /// Row by row; `None` where nothing stands.
+    pub squares: Vec<Option<(Mixture, FilmKind)>>,
+}
+
+impl Store {
+    /// Keeps the picture of a chart that was not printed here, as a trial of its own.
+    ///
+    /// # Errors
+    /// [`StoreError::File`] where there is no room for it.
+    pub async fn add_chart(
+        &self,
+        draft: PictureDraft,
+        (name, circumstances): (&str, &Circumstances),
+        new: NewPicture,
+    ) -> Result<(TrialId, PictureId), StoreError> {
+        let (content, bytes) = draft.keep(new.ending)?;
+        let mut writing = self.write().await?;
+        let known = self.answered(&mut writing).await?.map(TrialId);
+        let trial = match known {
+            Some(trial) => trial,
+            None => insert_trial(&mut writing, name, circumstances, None).await?,
+        };
+        if known.is_none() {
+            put(&mut writing, trial, &RuledChart::default()).await?;
+            self.answer(&mut writing, trial.0).await?;
+        }
+        let new = NewPicture { trial, ..new };
+        let picture = insert_picture(&mut writing, (&content, bytes), &new).await?;
+        writing.commit().await?;
+        Ok((trial, picture))
+    }
+
+    /// The same chart in the same picture as a new trial, with nothing laid out and nothing read.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] for a picture of no such chart.
+    pub async fn copy_chart(
+        &self,
+        (name, circumstances): (&str, &Circumstances),
+        picture: &StoredPicture,
+    ) -> Result<(TrialId, PictureId), StoreError> {
+        let mut writing = self.write().await?;
+        let chart = chart_of(&mut writing, picture.trial).await?;
+        let chart = chart.ok_or(StoreError::NotFound("chart"))?;
+        let known = self.answered(&mut writing).await?.map(TrialId);
+        let trial = match known {
+            Some(trial) => trial,
+            None => insert_trial(&mut writing, name, circumstances, None).await?,
+        };
+        let new = NewPicture {
+            trial,
+            ending: picture.known_ending(),
+            sheet: picture.sheet,
+            source: picture.source,
+            card: picture.card,
+            simulated: picture.simulated,
+            corners: picture.corners,
+        };
+        let id = insert_picture(&mut writing, (&picture.content, picture.bytes), &new).await?;
+        if known.is_none() {
+            put(&mut writing, trial, &RuledChart { numbers: Vec::new(), ..chart }).await?;
+            self.answer(&mut writing, trial.0).await?;
+        }
+        writing.commit().await?;
+        Ok((trial, id))
+    }
+
+    /// Keeps where a chart's corners lie in a picture (`None`: nobody has said it yet), and what was typed so far,
+    /// whether it is understood or not.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn keep_chart(
+        &self,
+        (trial, picture): (TrialId, PictureId),
+        (corners, source): (Option<[[f64; 2]; 4]>, ReadingSource),
+        chart: &RuledChart,
+    ) -> Result<(), StoreError> {
+        let mut writing = self.write().await?;
+        let corners = corners.map(|it| records::write("corners", &it)).transpose()?;
+        let source = source.to_string();
+        sqlx::query!(
+            "UPDATE picture SET corners = COALESCE(?, corners), source = ? WHERE id = ? AND trial_id = ?",
+            corners,
+            source,
+            picture.0,
+            trial.0
+        )
+        .execute(&mut *writing)
+        .await?;
+        let known = chart_of(&mut writing, trial).await?.ok_or(StoreError::NotFound("chart"))?;
+        let is_same = known.says() == chart.says();
+        if !is_same && !is_read(&mut writing, trial).await? {
+            let chart = RuledChart { numbers: Vec::new(), ..chart.clone() };
+            put(&mut writing, trial, &chart).await?;
+        }
+        writing.commit().await
+    }
+
+    /// Gives a chart its squares, all or nothing.
+    ///
+    /// # Errors
+    /// [`StoreError::Frozen`] once something was read, void or not, and it should hold something else.
+    pub async fn lay_out_chart(&self, trial: TrialId, laid: &LaidOut) -> Result<(), StoreError> {
+        let mut writing = self.write().await?;
+        let known = chart_of(&mut writing, trial).await?.ok_or(StoreError::NotFound("chart"))?;
+        let is_same = known.says() == laid.chart.says();
+        if is_same && !known.numbers.is_empty() {
+            return writing.leave().await;
+        }
+        if is_read(&mut writing, trial).await? {
+            return Err(StoreError::Frozen);
+        }
+        let name = sqlx::query_scalar!("SELECT name FROM trial WHERE id = ?", trial.0)
+            .fetch_one(&mut *writing)
+            .await?;
+        update_trial(&mut writing, trial, &name, &laid.circumstances).await?;
+        clear_squares(&mut writing, trial).await?;
+        insert_tubes(&mut writing, trial, &laid.tubes).await?;
+        let mut numbers = Vec::new();
+        for square in &laid.squares {
+            let Some((mixture, film)) = square.clone() else {
+                numbers.push(None);
+                continue;
+            };
+            let number = CellNumber::at(numbers.iter().flatten().count());
+            let swatch = Swatch { number, mixture, backing: Backing::Paper, film };
+            insert_swatch(&mut writing, trial, &swatch).await?;
+            numbers.push(Some(number));
+        }
+        let chart = RuledChart { numbers, ..laid.chart.clone() };
+        put(&mut writing, trial, &chart).await?;
+        writing.commit().await
+    }
+}
+
+/// Something was read of a trial, void or not.
+async fn is_read(connection: &mut SqliteConnection, trial: TrialId) -> Result<bool, StoreError> {
+    let read = sqlx::query_scalar!(
+        r#"SELECT EXISTS (SELECT 1 FROM reading WHERE trial_id = ?) AS "read!: bool""#,
+        trial.0
+    );
+    Ok(read.fetch_one(connection).await?)
+}
+
+async fn put(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+    chart: &RuledChart,
+) -> Result<(), StoreError> {
+    let text = records::write("chart", chart)?;
+    sqlx::query!(
+        "INSERT INTO ruled_chart (trial_id, chart, version) VALUES (?, ?, ?)
+         ON CONFLICT (trial_id) DO UPDATE SET chart = excluded.chart, version = excluded.version",
+        trial.0,
+        text,
+        VERSION
+    )
+    .execute(&mut *connection)
+    .await?;
+    sqlx::query!("UPDATE trial SET revision = revision + 1 WHERE id = ?", trial.0)
+        .execute(connection)
+        .await?;
+    Ok(())
+}
+
+/// The chart of a trial; `None` where it is none of a hand-ruled chart.
+pub(crate) async fn chart_of(
+    connection: &mut SqliteConnection,
+    trial: TrialId,
+) -> Result<Option<RuledChart>, StoreError> {
+    let row = sqlx::query!("SELECT chart, version FROM ruled_chart WHERE trial_id = ?", trial.0);
+    let Some(row) = row.fetch_optional(connection).await? else { return Ok(None) };
+    let what = "chart that was ruled by hand";
+    if row.version != VERSION {
+        return Err(StoreError::Corrupt { what, found: format!("version {}", row.version) });
+    }
+    let chart = serde_json::from_str(&row.chart);
+    chart.map(Some).map_err(|error| StoreError::Corrupt { what, found: error.to_string() })
+}
