@@ -10,7 +10,7 @@
 //! 4. `taking`: readings, and `waiting` for a meter that is away; `reading_check`: what a reading says
 //!    at once.
 //!    `pictures`: a scan or a photo of a sheet, read, and taken as readings in one step.
-//!    `card`: the known colours that calibrate them.
+//!    `card`: the known colours that calibrate them; `charts`: charts that were ruled by hand.
 //! 5. [`Matrix`]: a trial as a chart; `eye`: what the eye judged; `answer`: what the trial was made to find out.
 //! 6. `news`: what was recorded, told to whoever listens.
 
@@ -20,6 +20,7 @@ mod answer;
 mod background;
 mod cache;
 mod card;
+mod charts;
 mod clock;
 mod devices;
 mod error;
@@ -49,6 +50,7 @@ pub use alone::{LeanBeside, leans};
 pub use analysed::{AnalysedTrial, KnownColour};
 pub use answer::{VividMixture, WANTED_HUES, answer, most_vivid};
 pub use background::off_the_thread;
+pub use charts::{ChartMeant, ChartWrong, ShownPicture, in_square, meant};
 pub use clock::now;
 pub use devices::MeterInfo;
 pub use error::WorkshopError;

@@ -5,7 +5,7 @@ use std::ops::Deref;
 
 use bench::Run;
 use formats::sheet::SheetFile;
-use plan::CellNumber;
+use plan::{CellNumber, Swatch};
 use sheet::{Paper, Sheet, SheetCode};
 use store::{PlannedSwatch, StoreError, Trial};
 
@@ -61,6 +61,16 @@ impl OpenTrial {
         let sheet = self.sheets().get(number.checked_sub(1)?)?;
         let code = self.sheet_code(sheet)?;
         Some(SheetFile::of(sheet, &code, &planned.plan.swatches, &self.trial.naming()))
+    }
+
+    /// The squares of a chart that was ruled by hand, for whoever reads a picture of it; `None` where nobody has said
+    /// yet what stands in them.
+    #[must_use]
+    pub fn chart_file(&self) -> Option<SheetFile> {
+        let chart = self.trial.chart.as_ref().filter(|chart| !chart.numbers.is_empty())?;
+        let swatches: Vec<Swatch> =
+            self.trial.swatches.iter().map(|it| it.swatch.clone()).collect();
+        Some(SheetFile::ruled(&chart.ruling, &chart.numbers, &swatches, &self.trial.naming()))
     }
 
     /// The sheet that a swatch stands on first.

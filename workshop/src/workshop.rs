@@ -7,6 +7,7 @@ use instruments::{DeviceError, Meter, Scale};
 use store::Store;
 
 use crate::cache::Cache;
+use crate::charts::ShownPictures;
 use crate::devices::{Devices, MeterInfo};
 use crate::news::News;
 use crate::pictures::ReadPictures;
@@ -21,6 +22,7 @@ pub struct Workshop {
     pub(crate) news: News,
     pub(crate) waiting: Arc<Mutex<WaitingRoom>>,
     pub(crate) pictures: Arc<ReadPictures>,
+    pub(crate) shown: Arc<ShownPictures>,
     /// What the simulated phone and scanner draw follows from this number; `None` where there are none.
     pub(crate) camera: Option<u64>,
     /// Held while everything that is left is read: one run of it at a time.
@@ -38,6 +40,7 @@ impl Workshop {
             news: News::default(),
             waiting: Arc::default(),
             pictures: Arc::default(),
+            shown: Arc::default(),
             camera: None,
             reading_all: Arc::default(),
         }

@@ -155,6 +155,28 @@ impl PictureFile {
             Turns::ThreeQuarters => [y, width - x],
         }
     }
+
+    /// The other way round: a place of the picture as it is shown, in the raster.
+    #[must_use]
+    pub fn seen(&self, [x, y]: [f64; 2]) -> [f64; 2] {
+        let (width, height) = (self.raster.width() as f64, self.raster.height() as f64);
+        match self.turns {
+            Turns::None => [x, y],
+            Turns::Quarter => [y, height - x],
+            Turns::Half => [width - x, height - y],
+            Turns::ThreeQuarters => [width - y, x],
+        }
+    }
+
+    /// Width and height of the picture as it is shown, pixels.
+    #[must_use]
+    pub fn size_shown(&self) -> [usize; 2] {
+        let size = [self.raster.width(), self.raster.height()];
+        match self.turns {
+            Turns::None | Turns::Half => size,
+            Turns::Quarter | Turns::ThreeQuarters => [size[1], size[0]],
+        }
+    }
 }
 
 impl PictureFile {

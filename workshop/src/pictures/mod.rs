@@ -17,4 +17,5 @@ pub use drawn::{painted_sheet, specimen_of};
 pub use read::PictureRead;
 pub(crate) use read::ReadPictures;
 pub use receive::{NotUsable, Received};
+pub(crate) use receive::{Opened, open};
 pub use square::{Planned, Square, WhyNotTaken};

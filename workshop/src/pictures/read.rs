@@ -4,10 +4,12 @@ use std::collections::{HashMap, HashSet, VecDeque};
 use std::hash::{DefaultHasher, Hash as _, Hasher as _};
 use std::sync::{Arc, Mutex};
 
+use formats::picture::PictureFile;
 use formats::sheet::{CellEntry, Pigments, SheetFile, expect_by};
-use picture::{Card, ContrastEstimate, PictureReading, Raster, Target};
+use picture::{Card, ContrastEstimate, PictureReading, PlacedByHand, Raster, Target};
 use plan::CellNumber;
 use plan::prior::PriorLevel;
+use sheet::Ruling;
 use store::{Adjusted, PictureId, StoreError, StoredPicture, TrialId, picture_name};
 use study::{ReadingSource, State};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
@@ -116,7 +118,11 @@ impl Workshop {
         number: usize,
         card: Option<TrialId>,
     ) -> Result<Aim, WorkshopError> {
-        let sheet = trial.sheet_file(number).ok_or(StoreError::NotFound("sheet"))?;
+        let sheet = match trial.chart.is_some() {
+            true => trial.chart_file(),
+            false => trial.sheet_file(number),
+        };
+        let sheet = sheet.ok_or(StoreError::NotFound("sheet"))?;
         let trials = self.store.trials().await?;
         let telling = self.telling(&trials).await?;
         let evidence = self.evidence_for(&trials, trial, State::Dry).await?;
@@ -209,18 +215,21 @@ impl Workshop {
         }
         let store = self.store.clone();
         let read = off_the_thread(move || {
-            let raster = |picture: &StoredPicture| -> Result<Raster, WorkshopError> {
+            let file = |picture: &StoredPicture| -> Result<PictureFile, WorkshopError> {
                 let bytes = store.picture_bytes(picture)?;
-                let file = formats::picture::read(&bytes);
-                file.map(|file| file.raster)
+                formats::picture::read(&bytes)
                     .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))
             };
             // Without the card's own scan the picture is read as it stands.
-            let card = scanned.as_ref().and_then(|card| raster(card).ok());
+            let card = scanned.as_ref().and_then(|card| file(card).ok()).map(|card| card.raster);
             if card.is_none() && scanned.is_some() {
                 aim.card = None;
             }
-            read(&trial, picture.clone(), aim, (&raster(&picture)?, card.as_ref()))
+            let file = file(&picture)?;
+            let chart = trial.chart.as_ref();
+            aim.target.by_hand =
+                chart.and_then(|chart| placed_by_hand(&picture, &chart.ruling, &file));
+            read(&trial, picture.clone(), aim, (&file.raster, card.as_ref()))
         })
         .await??;
         drop(turn);
@@ -228,6 +237,17 @@ impl Workshop {
         self.pictures.keep(id, key, &read);
         Ok(read)
     }
+}
+
+/// Where a hand-ruled chart lies in its picture.
+fn placed_by_hand(
+    picture: &StoredPicture,
+    ruling: &Ruling,
+    file: &PictureFile,
+) -> Option<PlacedByHand> {
+    let (mm, px) = (ruling.corners_mm(), picture.corners?.map(|corner| file.seen(corner)));
+    let places = [0, 1, 2, 3].map(|at| (mm[at], px[at]));
+    Some(PlacedByHand { places, is_scan: picture.source == ReadingSource::Scan })
 }
 
 fn moved(target: &mut Target, adjusted: &Adjusted) {
@@ -245,6 +265,7 @@ fn key(aim: &Aim, picture: &StoredPicture, trial: &OpenTrial) -> u64 {
     format!("{:?}", aim.target.cells).hash(&mut hash);
     format!("{:?}", aim.card).hash(&mut hash);
     (aim.target.mixtures.len(), format!("{:?}", picture.adjusted)).hash(&mut hash);
+    format!("{:?} {}", picture.corners, picture.source).hash(&mut hash);
     format!("{:?}", trial.stamp).hash(&mut hash);
     hash.finish()
 }
@@ -259,9 +280,9 @@ fn read(
     let card = aim.card.as_ref().map(|target| Card { target, scan: card });
     let reading = picture::read_beside(raster, &aim.target, card, conditions);
     let Some(camera) = reading.camera.as_ref().filter(|_| reading.refused.is_empty()) else {
-        // It could be read when it was received.
+        // A sheet could be read when it was received; where a chart lies was said since.
         let why: Vec<String> = reading.refused.iter().map(ToString::to_string).collect();
-        return Err(WorkshopError::NotWorkedOut(why.join("; ")));
+        return Err(WorkshopError::NotNow(why.join("; ")));
     };
     let (margin_mm, per_mm) = SHOWN;
     let size = [aim.sheet.width_mm, aim.sheet.height_mm];

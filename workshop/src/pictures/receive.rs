@@ -36,6 +36,11 @@ pub struct NotUsable {
 }
 
 impl NotUsable {
+    /// For one reason, without the picture.
+    pub(crate) fn because(why: String) -> Self {
+        Self { reasons: vec![why], small: Vec::new(), sheet_unknown: false }
+    }
+
     /// The small picture as an address that a page can hold; empty where there is none.
     #[must_use]
     pub fn as_address(&self) -> String {
@@ -49,12 +54,13 @@ impl NotUsable {
 /// Longer side of a picture that is shown because it cannot be used, pixels.
 const SMALL: usize = 640;
 
-struct Opened {
-    draft: PictureDraft,
-    file: PictureFile,
-    codes: Codes,
-    ending: &'static str,
-    simulated: bool,
+/// A picture that was decoded.
+pub(crate) struct Opened {
+    pub draft: PictureDraft,
+    pub file: PictureFile,
+    pub codes: Codes,
+    pub ending: &'static str,
+    pub simulated: bool,
 }
 
 impl Workshop {
@@ -69,6 +75,9 @@ impl Workshop {
         draft: PictureDraft,
         sheet: Option<usize>,
     ) -> Result<Received, WorkshopError> {
+        if self.is_chart(trial).await? {
+            return self.receive_chart_again(trial, draft).await;
+        }
         let turn = self.pictures.turn().await;
         let opened = off_the_thread(move || open(draft)).await??;
         let opened = match opened {
@@ -114,6 +123,7 @@ impl Workshop {
             source,
             card,
             simulated: opened.simulated,
+            corners: None,
         };
         let id = self.store.add_picture(opened.draft, new).await?;
         self.news.tell(trial.id);
@@ -121,7 +131,10 @@ impl Workshop {
     }
 
     /// The trial of a card by its code; `None` for one of another workshop, or of an older plan.
-    async fn card_by_code(&self, code: Option<&str>) -> Result<Option<TrialId>, WorkshopError> {
+    pub(crate) async fn card_by_code(
+        &self,
+        code: Option<&str>,
+    ) -> Result<Option<TrialId>, WorkshopError> {
         let Some(code) = code.and_then(|text| text.parse::<SheetCode>().ok()) else {
             return Ok(None);
         };
@@ -186,7 +199,8 @@ impl Workshop {
     }
 }
 
-fn open(draft: PictureDraft) -> Result<Result<Opened, PictureError>, StoreError> {
+/// Decodes a picture, and reads the codes in it.
+pub(crate) fn open(draft: PictureDraft) -> Result<Result<Opened, PictureError>, StoreError> {
     let bytes = draft.read()?;
     Ok(formats::picture::read(&bytes).map(|file| Opened {
         codes: picture::codes(&file.raster),

@@ -3,9 +3,9 @@
 use std::collections::HashMap;
 
 use picture::{Known, Target, TargetCell, TargetMark};
-use plan::{Naming, Swatch};
+use plan::{CellNumber, Naming, Swatch};
 use serde::{Deserialize, Serialize};
-use sheet::{EDGE_MM, Sheet, SheetCode};
+use sheet::{EDGE_MM, Ruling, Sheet, SheetCode};
 use study::{Backing, ColourIndexName, FilmKind, Mixture, TubeLabel, TubeRef};
 use thiserror::Error;
 
@@ -139,20 +139,8 @@ impl SheetFile {
             .filter(|cell| !cell.again)
             .filter_map(|cell| {
                 let swatch = swatches.iter().find(|swatch| swatch.number == cell.number)?;
-                let label = naming.swatch(swatch);
-                let (tubes, white_parts) = tubes_of(&swatch.mixture, naming);
-                let entry = CellEntry {
-                    number: cell.number.0,
-                    x: cell.x_mm,
-                    y: cell.y_mm,
-                    side: sheet.side_mm,
-                    backing: cell.backing.to_string(),
-                    tubes,
-                    white_parts,
-                    thin: swatch.film == FilmKind::Thin,
-                    label: format!("{} {}", label.tubes, label.ratio).trim().to_owned(),
-                };
-                Some((entry, swatch))
+                let place = ([cell.x_mm, cell.y_mm], sheet.side_mm);
+                Some((CellEntry::of(swatch, place, cell.backing, naming), swatch))
             })
             .collect();
         let anchors = wanted(&placed, naming.white);
@@ -165,6 +153,33 @@ impl SheetFile {
             white: naming.white.map(|white| TubeEntry::of(naming, white, 1.0)),
             cells: placed.into_iter().map(|(entry, _)| entry).collect(),
             anchors,
+        }
+    }
+
+    /// A chart that was ruled by hand; `numbers` tells the swatch of each square, row by row. It has no marks.
+    #[must_use]
+    pub fn ruled(
+        ruling: &Ruling,
+        numbers: &[Option<CellNumber>],
+        swatches: &[Swatch],
+        naming: &Naming,
+    ) -> Self {
+        let [width_mm, height_mm] = ruling.size_mm();
+        let squares = numbers.iter().enumerate().take(ruling.squares());
+        let cells = squares.filter_map(|(at, number)| {
+            let swatch = swatches.iter().find(|swatch| Some(swatch.number) == *number)?;
+            let place = (ruling.place_mm(at), ruling.side_mm);
+            Some(CellEntry::of(swatch, place, swatch.backing, naming))
+        });
+        Self {
+            format: FORMAT.into(),
+            code: String::new(),
+            width_mm,
+            height_mm,
+            marks: Vec::new(),
+            white: naming.white.map(|white| TubeEntry::of(naming, white, 1.0)),
+            cells: cells.collect(),
+            anchors: Vec::new(),
         }
     }
 
@@ -269,6 +284,7 @@ impl SheetFile {
             width_mm: self.width_mm,
             height_mm: self.height_mm,
             marks: marks.collect(),
+            by_hand: None,
             cells: cells.collect(),
             mixtures: Vec::new(),
         }
@@ -276,6 +292,27 @@ impl SheetFile {
 }
 
 impl CellEntry {
+    fn of(
+        swatch: &Swatch,
+        ([x, y], side): ([f64; 2], f64),
+        backing: Backing,
+        naming: &Naming,
+    ) -> Self {
+        let label = naming.swatch(swatch);
+        let (tubes, white_parts) = tubes_of(&swatch.mixture, naming);
+        Self {
+            number: swatch.number.0,
+            x,
+            y,
+            side,
+            backing: backing.to_string(),
+            tubes,
+            white_parts,
+            thin: swatch.film == FilmKind::Thin,
+            label: format!("{} {}", label.tubes, label.ratio).trim().to_owned(),
+        }
+    }
+
     fn is_same_film(&self, other: &Self) -> bool {
         let parts = |cell: &Self| (cell.tubes.clone(), cell.white_parts, cell.thin);
         parts(self) == parts(other)
