@@ -74,7 +74,10 @@ fn lines(room: Room, tubes: i64, trials: usize, current: Option<&TrialSummary>) 
         let at = |page: &str| format!("/trials/{}/{page}", summary.id.0);
         let left = summary.swatches - summary.done;
         let left = if left > 0 { left.to_string() } else { String::new() };
-        lines.push(line("Bench", Room::Bench, at("bench"), left, '3'));
+        // Nothing is painted of a chart that was painted elsewhere.
+        if !summary.ruled {
+            lines.push(line("Bench", Room::Bench, at("bench"), left, '3'));
+        }
         let readings = summary.readings.to_string();
         lines.push(line("Readings", Room::Readings, at("readings"), readings, '4'));
         lines.push(line("Results", Room::Results, at("results"), String::new(), '5'));
@@ -114,6 +117,9 @@ impl Heading {
 pub(crate) fn state(summary: &TrialSummary) -> &'static str {
     if summary.put_away {
         return "archived";
+    }
+    if summary.ruled {
+        return if summary.readings > 0 { "read from a picture" } else { "not read yet" };
     }
     match summary.done {
         0 if summary.stamp.log == 0 => "planned",

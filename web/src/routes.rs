@@ -20,8 +20,8 @@ use tower_sessions::cookie::SameSite;
 use workshop::Workshop;
 
 use crate::pages::{
-    bench, copy, eye, import, palettes, phones, pictures, plan, planner, readings, results, shelf,
-    words,
+    bench, charts, copy, eye, import, palettes, phones, pictures, plan, planner, readings, results,
+    shelf, words,
 };
 use crate::sharing::{KnownPhones, Sharing, only_known};
 use crate::{assets, error, pages};
@@ -153,6 +153,12 @@ fn pages_of(state: Workshop) -> Router {
         .route("/trials/{trial}/pictures/{picture}/take-back", post(pictures::take_back))
         .route("/trials/{trial}/pictures/{picture}/delete", post(pictures::delete))
         .route("/trials/{trial}/pictures/{picture}/square/{number}", post(pictures::square))
+        .route("/charts/new", get(charts::new))
+        .route("/charts", post(charts::receive).layer(DefaultBodyLimit::disable()))
+        .route("/charts/drawn", post(charts::draw))
+        .route("/trials/{trial}/chart/{picture}", get(charts::page).post(charts::keep))
+        .route("/trials/{trial}/chart/{picture}/picture.jpg", get(charts::picture))
+        .route("/trials/{trial}/chart/{picture}/copy", post(charts::copy))
         .route("/phone", get(phones::home))
         .route(
             "/trials/{trial}/phone",

@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use garde::Report;
 use study::names::{self, NameError};
+pub(crate) use study::numbers::read_number;
 
 /// One message for each field that is wrong.
 #[derive(Debug, Default, Clone, PartialEq, Eq)]
@@ -103,16 +104,4 @@ pub(crate) fn amount(most: f64, unit: &'static str) -> impl FnOnce(&str, &()) ->
 /// As much of a remark as is kept, without letters that are not seen.
 pub(crate) fn kept(text: &str) -> String {
     names::tidied(text.trim())
-}
-
-/// A number as people type it; `None` for an empty field, the text where it is not a number.
-pub(crate) fn read_number(text: &str) -> Result<Option<f64>, String> {
-    let trimmed = text.trim();
-    if trimmed.is_empty() {
-        return Ok(None);
-    }
-    match trimmed.replace(',', ".").replace('−', "-").parse::<f64>() {
-        Ok(value) if value.is_finite() => Ok(Some(value)),
-        _ => Err(trimmed.to_owned()),
-    }
 }

@@ -1,6 +1,7 @@
 //! One folder a screen: handler, view of finished text, page.
 
 pub(crate) mod bench;
+pub(crate) mod charts;
 pub(crate) mod copy;
 pub(crate) mod eye;
 mod fields;

@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 
 use store::{ShelfTube, TubeId};
+use study::TubeLabel;
 
 /// Names and tubes.
 #[derive(Debug)]
@@ -44,6 +45,11 @@ impl<'a> TubeNames<'a> {
     /// The name of a tube; empty where it is not on the shelf.
     pub fn of(&self, id: TubeId) -> String {
         self.by_id.get(&id).map_or_else(String::new, |at| self.names[*at].clone())
+    }
+
+    /// What a reading knows of a tube; nothing where it is not on the shelf.
+    pub fn label(&self, id: TubeId) -> TubeLabel {
+        self.by_id.get(&id).map_or_else(TubeLabel::default, |at| self.tubes[*at].tube.label())
     }
 
     /// The tube that a text means: its whole name, or a marketing name that only one tube has.

@@ -20,6 +20,8 @@ pub(crate) struct ListPage {
     id: i64,
     /// The trial has sheets that can be read.
     planned: bool,
+    /// It is a chart that was ruled by hand.
+    is_chart: bool,
     /// `Sheets 1 and 3 of 4 are read.`
     told: String,
     rows: Vec<Row>,
@@ -75,7 +77,7 @@ pub(crate) async fn list(
     let read: Vec<String> =
         (1..=count).filter(|number| taken(*number)).map(|it| it.to_string()).collect();
     let told = match (read.len(), count) {
-        (0, _) => String::new(),
+        (_, 0) | (0, _) => String::new(),
         (read, count) if read == count => {
             if count == 1 {
                 "The sheet is read.".into()
@@ -88,7 +90,19 @@ pub(crate) async fn list(
     };
     let (planned, sheets) = (trial.plan.is_some(), SheetChoice::of(&trial));
     let simulated = app.has_simulated_camera();
-    Ok(ListPage { frame, heading, id, planned, told, rows, sheets, ask_sheet: [], simulated })
+    let is_chart = trial.chart.is_some();
+    Ok(ListPage {
+        frame,
+        heading,
+        id,
+        planned,
+        is_chart,
+        told,
+        rows,
+        sheets,
+        ask_sheet: [],
+        simulated,
+    })
 }
 
 /// Readings of a picture that count.

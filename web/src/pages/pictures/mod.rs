@@ -13,7 +13,7 @@ pub(crate) use list::{SheetChoice, list};
 use serde::Deserialize;
 use store::{PictureId, TrialId};
 use study::State as PaintState;
-pub(crate) use upload::{draw, receive, received};
+pub(crate) use upload::{Sent, draw, receive, received, sent};
 use view::PicturePage;
 use workshop::Workshop;
 
@@ -32,12 +32,23 @@ pub(crate) async fn page(
     State(app): State<Workshop>,
     Path((id, picture)): Path<(i64, i64)>,
     Query(asked): Query<Asked>,
-) -> Result<PicturePage, PageError> {
+) -> Result<Response, PageError> {
+    if is_unplaced(&app, (TrialId(id), PictureId(picture))).await? {
+        return Ok(Redirect::to(&format!("/trials/{id}/chart/{picture}")).into_response());
+    }
     let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
     let read = app.picture(TrialId(id), PictureId(picture)).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
-    Ok(PicturePage::new(frame, heading, &trial, &read, asked.square))
+    Ok(PicturePage::new(frame, heading, &trial, &read, asked.square).into_response())
+}
+
+/// A hand-ruled chart of which nobody has said yet where it lies, or what stands in its squares.
+async fn is_unplaced(app: &Workshop, of: (TrialId, PictureId)) -> Result<bool, PageError> {
+    let trial = app.trial(of.0).await?;
+    let Some(chart) = &trial.chart else { return Ok(false) };
+    let picture = app.store().picture(of.0, of.1).await?;
+    Ok(!picture.is_deleted && (chart.numbers.is_empty() || picture.corners.is_none()))
 }
 
 /// The straightened sheet.

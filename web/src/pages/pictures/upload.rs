@@ -59,29 +59,55 @@ pub(crate) async fn receive(
     answer(&app, id, received).await
 }
 
+/// What a form with a picture sent.
+pub(crate) struct Sent {
+    pub name: String,
+    pub file_name: String,
+    pub sheet: Option<usize>,
+    pub token: String,
+    /// The picture, or why there is none.
+    pub picture: Result<PictureDraft, String>,
+}
+
+/// Takes in what a form with a picture sends.
+pub(crate) async fn sent(app: &Workshop, mut form: Multipart) -> Result<Sent, PageError> {
+    let broken = |error: MultipartError| PageError::Upload(error.body_text());
+    let (mut name, mut file_name, mut token) = (String::new(), String::new(), String::new());
+    let (mut sheet, mut draft) = (None, None);
+    while let Some(mut field) = form.next_field().await.map_err(broken)? {
+        match field.name() {
+            Some("name") => name = short(&mut field).await?,
+            Some("token") => token = short(&mut field).await?,
+            Some("sheet") => sheet = short(&mut field).await?.trim().parse().ok(),
+            Some("file") => {
+                field.file_name().unwrap_or_default().clone_into(&mut file_name);
+                draft = Some(stream(&mut field, app.store().picture_draft()?).await?);
+            }
+            _ => {}
+        }
+    }
+    let picture = match draft.filter(|draft| draft.bytes() > 0) {
+        None => Err("choose a picture first: a scan, or a photo".into()),
+        Some(draft) if draft.bytes() > MAX_BYTES => {
+            Err("the picture is larger than 100 MB; save it as JPEG or PNG".into())
+        }
+        Some(draft) => Ok(draft),
+    };
+    Ok(Sent { name, file_name, sheet, token, picture })
+}
+
 /// What becomes of a picture that a form sends.
 pub(crate) async fn received(
     app: &Workshop,
     id: i64,
-    mut form: Multipart,
+    form: Multipart,
 ) -> Result<Received, PageError> {
     // A trial that is not there is said before anything is sent.
     app.trial(TrialId(id)).await?;
-    let broken = |error: MultipartError| PageError::Upload(error.body_text());
-    let (mut sheet, mut draft) = (None, None);
-    while let Some(mut field) = form.next_field().await.map_err(broken)? {
-        match field.name() {
-            Some("sheet") => sheet = short(&mut field).await?.trim().parse().ok(),
-            Some("file") => draft = Some(stream(&mut field, app.store().picture_draft()?).await?),
-            _ => {}
-        }
-    }
-    Ok(match draft.filter(|draft| draft.bytes() > 0) {
-        None => refused("choose a picture first: a scan, or a photo".into()),
-        Some(draft) if draft.bytes() > MAX_BYTES => {
-            refused("the picture is larger than 100 MB; save it as JPEG or PNG".into())
-        }
-        Some(draft) => app.receive_picture(TrialId(id), draft, sheet).await?,
+    let Sent { sheet, picture, .. } = sent(app, form).await?;
+    Ok(match picture {
+        Err(why) => refused(why),
+        Ok(draft) => app.receive_picture(TrialId(id), draft, sheet).await?,
     })
 }
 
@@ -132,12 +158,15 @@ async fn stream(field: &mut Field<'_>, mut draft: PictureDraft) -> Result<Pictur
     Ok(draft)
 }
 
+/// Beyond this a text field is not read.
+const LONGEST_TEXT: usize = 2000;
+
 /// A field of a few letters.
 async fn short(field: &mut Field<'_>) -> Result<String, PageError> {
     let broken = |error: MultipartError| PageError::Upload(error.body_text());
     let mut text = Vec::new();
     while let Some(piece) = field.chunk().await.map_err(broken)? {
-        if text.len() < 20 {
+        if text.len() < LONGEST_TEXT {
             text.extend_from_slice(&piece);
         }
     }

@@ -39,6 +39,8 @@ pub(crate) struct PicturePage {
     recorded: usize,
     /// Nothing calibrates it: the palette's card would.
     wants_card: bool,
+    /// It was ruled by hand: its corners can be moved.
+    is_chart: bool,
 }
 
 struct Area {
@@ -119,7 +121,11 @@ impl PicturePage {
             0 | 1 => String::new(),
             count => format!(" of {count}"),
         };
-        heading.about = format!("sheet {}{sheets} · a {}", read.picture.sheet, read.picture.source);
+        let is_chart = trial.chart.is_some();
+        heading.about = match is_chart {
+            true => format!("a chart that was not printed here · a {}", read.picture.source),
+            false => format!("sheet {}{sheets} · a {}", read.picture.sheet, read.picture.source),
+        };
         Self {
             id: trial.id.0,
             picture: read.picture.id.0,
@@ -146,6 +152,7 @@ impl PicturePage {
                 count => format!("Take these {count} readings"),
             },
             wants_card: !is_calibrated(read),
+            is_chart,
             to_take,
             recorded,
             frame,
