@@ -102,7 +102,7 @@ impl Store {
     pub async fn add_chart(
         &self,
         draft: PictureDraft,
-        (name, circumstances): (&str, &Circumstances),
+        (name, circumstances, chart): (&str, &Circumstances, &RuledChart),
         new: NewPicture,
     ) -> Result<(TrialId, PictureId), StoreError> {
         let (content, bytes) = draft.keep(new.ending)?;
@@ -113,7 +113,7 @@ impl Store {
             None => insert_trial(&mut writing, name, circumstances, None).await?,
         };
         if known.is_none() {
-            put(&mut writing, trial, &RuledChart::default()).await?;
+            put(&mut writing, trial, chart).await?;
             self.answer(&mut writing, trial.0).await?;
         }
         let new = NewPicture { trial, ..new };

@@ -5,7 +5,8 @@ use std::sync::{Arc, Mutex};
 
 use colour::Conditions;
 use store::{
-    Circumstances, NewPicture, PictureDraft, PictureId, StoreError, StoredPicture, TrialId,
+    Circumstances, NewPicture, PictureDraft, PictureId, RuledChart, StoreError, StoredPicture,
+    TrialId, TypedChart,
 };
 use study::{Basis, Protocol, ReadingSource};
 
@@ -85,10 +86,20 @@ impl Workshop {
             meter_known: false,
         };
         let new = picture_of(&opened, TrialId(0), card);
+        let typed = TypedChart { white: self.usual_white().await?, ..TypedChart::default() };
+        let chart = RuledChart { typed, ..RuledChart::default() };
         let store = self.store.once(once);
-        let (trial, picture) = store.add_chart(opened.draft, (name, &circumstances), new).await?;
+        let new_trial = (name, &circumstances, &chart);
+        let (trial, picture) = store.add_chart(opened.draft, new_trial, new).await?;
         self.news.tell(trial);
         Ok(Received::Kept(trial, picture))
+    }
+
+    /// The white that was probably used: that of the first palette with one.
+    async fn usual_white(&self) -> Result<String, WorkshopError> {
+        let palettes = self.store.palettes().await?;
+        let white = palettes.iter().find_map(|palette| palette.white());
+        Ok(white.map(|white| white.tube.name.clone()).unwrap_or_default())
     }
 
     /// Keeps another picture of a chart that is known.

@@ -8,7 +8,7 @@ use formats::sheet::SheetFile;
 use picture::Known;
 use plan::CellNumber;
 use store::TubeId;
-use study::{Mixture, Part, SwatchColour, TubeRef};
+use study::{Mixture, Part, RatioError, SwatchColour, TubeRef};
 
 use crate::analysed::AnalysedTrial;
 use crate::open_trial::OpenTrial;
@@ -28,7 +28,8 @@ pub(crate) struct KnownSquares {
     pub simulated: bool,
 }
 
-/// The squares of a sheet whose colour a trial tells, its own first; colours from pictures teach no picture.
+/// The squares of a sheet whose colour a trial tells, its own first; colours from pictures teach no picture, and a
+/// mixture put together by eye, here or there, is not the same one again.
 pub(crate) fn known_squares(
     sheet: &SheetFile,
     trial: &OpenTrial,
@@ -45,8 +46,11 @@ pub(crate) fn known_squares(
             if known.colours.contains_key(&cell.number) {
                 continue;
             }
-            let told = colour_in(analysed, trial, CellNumber(cell.number), &places);
-            let Some((colour, lab)) = told else { continue };
+            let number = CellNumber(cell.number);
+            let told = colour_in(analysed, trial, number, &places);
+            let Some((colour, lab)) = told.filter(|_| is_the_same(analysed, trial, number)) else {
+                continue;
+            };
             let spectrum = colour.reflectance;
             known.colours.insert(cell.number, Known { lab, sigma, spectrum });
             known.simulated |= analysed.averages().counted.1 > 0;
@@ -61,6 +65,20 @@ fn sigma(analysed: &AnalysedTrial, trial: &OpenTrial) -> f64 {
         (false, true) => REPAINTED,
         (false, false) => FROM_A_FILE,
     }
+}
+
+/// One tube alone is the same wherever it was painted.
+fn is_the_same(analysed: &AnalysedTrial, trial: &OpenTrial, number: CellNumber) -> bool {
+    let Ok(square) = trial.swatch(number) else { return false };
+    let run = trial.run();
+    let (held, error) = match run {
+        Some(run) => (run.mixture(number), run.ratio_error(number)),
+        None => (None, RatioError::AsStated),
+    };
+    let held = held.unwrap_or(&square.swatch.mixture);
+    let by_eye = trial.circumstances.protocol.is_by_eye(error)
+        || analysed.study.protocol.is_by_eye(RatioError::AsStated);
+    analysed.trial.id == trial.id || held.parts().len() == 1 || !by_eye
 }
 
 /// Where each tube of a trial stands in another one.

@@ -46,7 +46,7 @@ pub(crate) struct ChartPage {
     basis: String,
     others: Vec<Other>,
     /// What stands where, row by row; empty while something is wrong.
-    table: Vec<Vec<String>>,
+    table: Vec<Vec<SquareHolds>>,
     errors: FieldErrors,
     /// Names of the shelf's tubes.
     tubes: Vec<String>,
@@ -61,6 +61,19 @@ struct Corner {
     name: &'static str,
     x: String,
     y: String,
+}
+
+/// Tubes and their ratio; both empty where nothing stands.
+#[derive(Default)]
+struct SquareHolds {
+    tubes: String,
+    ratio: String,
+}
+
+impl SquareHolds {
+    fn in_a_line(&self) -> String {
+        format!("{} {}", self.tubes, self.ratio).trim().to_owned()
+    }
 }
 
 /// A square as four points.
@@ -110,7 +123,7 @@ impl ChartPage {
         let corners = form.corners.unwrap_or(form.guessed);
         let meant = understood.as_ref().ok();
         let table = meant.map_or_else(Vec::new, |meant| table(&form.chart.ruling, meant, names));
-        let labels: Vec<String> = table.iter().flatten().cloned().collect();
+        let labels: Vec<String> = table.iter().flatten().map(SquareHolds::in_a_line).collect();
         let named = meant.map_or(0, |meant| meant.squares.iter().flatten().count());
         heading.about = "a chart that was not printed here".into();
         let sent = told.is_some();
@@ -277,19 +290,21 @@ fn shapes(
 }
 
 /// What stands in each square, in short.
-fn table(ruling: &Ruling, meant: &ChartMeant, names: &TubeNames<'_>) -> Vec<Vec<String>> {
+fn table(ruling: &Ruling, meant: &ChartMeant, names: &TubeNames<'_>) -> Vec<Vec<SquareHolds>> {
     let naming = plan::Naming {
         tubes: meant.tubes.iter().map(|(tube, _)| names.label(*tube)).collect(),
         white: meant.tubes.iter().position(|it| it.1 == store::Role::White).map(study::TubeRef),
         ..plan::Naming::default()
     };
     let label = |square: &Option<(study::Mixture, study::FilmKind)>| {
-        let Some((mixture, film)) = square.clone() else { return String::new() };
+        let Some((mixture, film)) = square.clone() else {
+            return SquareHolds::default();
+        };
         let number = plan::CellNumber(1);
         let swatch = plan::Swatch { number, mixture, film, backing: study::Backing::Paper };
         let label = naming.swatch(&swatch);
-        format!("{} {}", label.tubes, label.ratio).trim().to_owned()
+        SquareHolds { tubes: label.tubes, ratio: label.ratio }
     };
-    let all: Vec<String> = meant.squares.iter().map(label).collect();
-    all.chunks(ruling.columns.max(1)).map(<[String]>::to_vec).collect()
+    let mut all = meant.squares.iter().map(label);
+    (0..ruling.rows).map(|_| all.by_ref().take(ruling.columns).collect()).collect()
 }

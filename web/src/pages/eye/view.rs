@@ -75,7 +75,7 @@ impl EyePage {
         };
         let silent = match (planned, two, question.is_some()) {
             (false, ..) => {
-                "This trial came from a file: it has no squares that could be held side by side."
+                "This trial was not planned here: it has no squares that could be held side by side."
             }
             (_, false, _) => "Comparing takes two tubes under test or more.",
             (.., true) => "",

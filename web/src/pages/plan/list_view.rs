@@ -28,6 +28,8 @@ struct TrialRow {
     state: &'static str,
     swatches: String,
     readings: String,
+    /// A chart that was not printed here: it has no bench.
+    ruled: bool,
 }
 
 impl ListPage {
@@ -43,6 +45,7 @@ impl ListPage {
                 if summary.by_eye { "laid" } else { "read" }
             ),
             readings: format!("{}, {} void", summary.readings, summary.voids),
+            ruled: summary.ruled,
         };
         let (away, here): (Vec<_>, Vec<_>) = frame.trials.iter().partition(|it| it.put_away);
         let address = |page| format!("/trials?page={page}");

@@ -153,5 +153,5 @@ async fn load(app: &Workshop, id: i64) -> Result<(Frame, Heading, Arc<OpenTrial>
 }
 
 fn plan_of(trial: &Trial) -> Result<&Plan, StoreError> {
-    trial.planned().ok_or(StoreError::NotFound("plan: this trial came from a file"))
+    trial.planned().ok_or(StoreError::NotFound("plan: this trial was not planned here"))
 }

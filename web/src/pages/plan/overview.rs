@@ -22,6 +22,8 @@ pub(crate) struct OverviewPage {
     title: String,
     about: String,
     planned: bool,
+    /// A chart that was not printed here.
+    ruled: bool,
     /// It may still be changed.
     open: bool,
     cost: String,
@@ -40,7 +42,10 @@ impl OverviewPage {
             frame,
             heading,
             id: trial.id.0,
-            title: named(trial, Role::Tested),
+            title: match named(trial, Role::Tested) {
+                none if none.is_empty() => "Nothing is named in it yet".into(),
+                tested => tested,
+            },
             about: match (repeats, counted(trial.swatches.len(), "swatch", "swatches")) {
                 (0, swatches) => format!("{}{swatches}, judged by eye.", against(trial)),
                 (_, swatches) => format!(
@@ -51,6 +56,7 @@ impl OverviewPage {
                 ),
             },
             planned: trial.plan.is_some(),
+            ruled: trial.chart.is_some(),
             open: trial.plan.is_some() && trial.readings.is_empty(),
             cost: cost(trial, evidence)?,
             groups: groups(trial),
@@ -80,6 +86,9 @@ fn named(trial: &OpenTrial, role: Role) -> String {
 /// `Against Saddle Red, Awning Blue, with Workshop Titanium: `.
 fn against(trial: &OpenTrial) -> String {
     let (references, white) = (named(trial, Role::Reference), named(trial, Role::White));
+    if trial.chart.is_some() {
+        return "A chart that was not printed here: ".into();
+    }
     match (trial.plan.is_some(), references.is_empty(), white.is_empty()) {
         (false, _, _) => "Read from a file: ".into(),
         (true, false, false) => format!("Against {references}, with {white}: "),

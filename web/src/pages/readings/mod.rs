@@ -118,8 +118,10 @@ pub(crate) async fn log(
     Path(id): Path<i64>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
-    let plan =
-        trial.plan.as_ref().ok_or(StoreError::NotFound("bench: this trial came from a file"))?;
+    let plan = trial
+        .plan
+        .as_ref()
+        .ok_or(StoreError::NotFound("bench: this trial was not planned here"))?;
     let (plan, unit) = (Arc::clone(&plan.plan), plan.design.supply.unit());
     let name = file_name(&trial, "csv").replace(".csv", "-bench.csv");
     let text =

@@ -23,6 +23,8 @@ pub(crate) struct ReadingsPage {
     id: i64,
     /// It has a log of the bench.
     planned: bool,
+    /// A chart that was not printed here.
+    ruled: bool,
     /// What a file has brought; empty where none was just read.
     told: String,
     paging: Paging,
@@ -63,7 +65,16 @@ impl ReadingsPage {
         let paging = Paging::of(newest.len(), page, ON_ONE_PAGE, address);
         let part = paging.part(&newest);
         let rows = part.iter().map(|stored| Row::new(stored, trial, &labels, &drifted)).collect();
-        Self { id: trial.id.0, planned: trial.plan.is_some(), told, paging, rows, frame, heading }
+        Self {
+            id: trial.id.0,
+            planned: trial.plan.is_some(),
+            ruled: trial.chart.is_some(),
+            told,
+            paging,
+            rows,
+            frame,
+            heading,
+        }
     }
 }
 
