@@ -37,12 +37,12 @@ pub fn meant(
     let white = table.named("white", &typed.white);
     let steps = table.steps(typed, step_count(chart));
     let with_white = table.with_white(typed);
+    let lines: Vec<[Option<TubeId>; 2]> =
+        (0..line_count(chart)).map(|at| table.line(typed, at)).collect();
     let across: Vec<Option<TubeId>> = match typed.hold {
         SidesHold::Grid => (0..step_count(chart)).map(|at| table.across(typed, at)).collect(),
         SidesHold::Tints | SidesHold::Ladders => vec![None; step_count(chart)],
     };
-    let lines: Vec<[Option<TubeId>; 2]> =
-        (0..line_count(chart)).map(|at| table.line(typed, at)).collect();
     if lines.iter().all(|line| line[0].is_none()) && table.wrong.is_empty() {
         table.say("line-0", "name the tube of one line at least");
     }
@@ -338,4 +338,115 @@ fn laid_out(used: &[TubeId], white: Option<TubeId>, squares: &[Option<Holds>]) -
 pub fn in_square(ruling: &Ruling, at: usize) -> String {
     let columns = ruling.columns.max(1);
     format!("row {}, column {}", at / columns + 1, at % columns + 1)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const NAMES: [&str; 4] = ["Blue", "Yellow", "Red", "White"];
+
+    fn find(name: &str) -> Result<TubeId, String> {
+        let at = NAMES.iter().position(|known| known.eq_ignore_ascii_case(name.trim()));
+        at.map(|at| TubeId(at as i64)).ok_or_else(|| format!("no tube “{name}”"))
+    }
+
+    fn chart(hold: SidesHold, [rows, columns]: [usize; 2], lines: &[[&str; 2]]) -> RuledChart {
+        let lines = lines.iter().map(|line| line.map(str::to_owned)).collect();
+        let typed = TypedChart { hold, lines, white: "white".into(), ..TypedChart::default() };
+        let ruling = Ruling { rows, columns, ..Ruling::default() };
+        RuledChart { ruling, typed, ..RuledChart::default() }
+    }
+
+    /// Each square as `1 Blue 4 White`, row by row, `-` where nothing stands, `~` before a thin one.
+    fn told(chart: &RuledChart) -> String {
+        let meant = meant(chart, find).expect("understood");
+        let part = |part: &Part| {
+            let TubeId(at) = meant.tubes[part.tube.0].0;
+            format!("{:.3} {}", part.parts, NAMES[at as usize])
+        };
+        let square = |square: &Option<(Mixture, FilmKind)>| match square {
+            None => "-".to_owned(),
+            Some((mixture, film)) => {
+                let thin = if *film == FilmKind::Thin { "~" } else { "" };
+                let parts: Vec<String> = mixture.parts().iter().map(part).collect();
+                format!("{thin}{}", parts.join(" + ")).replace(".000", "")
+            }
+        };
+        meant.squares.iter().map(square).collect::<Vec<_>>().join(" | ")
+    }
+
+    #[test]
+    fn what_is_typed_along_the_sides_says_what_stands_in_each_square() {
+        let mut tints = chart(SidesHold::Tints, [2, 4], &[["blue", ""], ["", ""]]);
+        tints.typed.steps = "mass tone, undertone, 1:4 / 16".into();
+        assert_eq!(
+            told(&tints),
+            "1 Blue | ~1 Blue | 1 Blue + 4 White | 1 Blue + 16 White | - | - | - | -"
+        );
+        // One square holds something else, and one nothing.
+        tints.typed.others = BTreeMap::from([
+            (1, "2 blue + 1 Yellow + 6 white".into()),
+            (3, "Nothing".into()),
+            (4, "red".into()),
+        ]);
+        assert_eq!(
+            told(&tints),
+            "1 Blue | 2 Blue + 1 Yellow + 6 White | 1 Blue + 4 White | - | 1 Red | - | - | -"
+        );
+
+        let mut ladders = chart(SidesHold::Ladders, [1, 5], &[["blue", "yellow"]]);
+        ladders.typed.steps = "100/75 %/50/25/0".into();
+        let neat = "100 Blue | 75 Blue + 25 Yellow | 50 Blue + 50 Yellow | 25 Blue + 75 Yellow | 100 Yellow";
+        assert_eq!(told(&ladders), neat);
+        // Each with half as much white as colour, and the same standing.
+        ladders.typed.with_white = "0,5".into();
+        assert!(told(&ladders).starts_with("100 Blue + 50 White | 75 Blue + 25 Yellow + 50 White"));
+        ladders.typed.with_white.clear();
+        ladders.typed.lines_stand = true;
+        ladders.ruling = Ruling { rows: 5, columns: 1, ..ladders.ruling };
+        assert_eq!(told(&ladders), neat);
+
+        let mut grid = chart(SidesHold::Grid, [2, 2], &[["blue", ""], ["yellow", ""]]);
+        grid.typed.across = vec!["yellow".into(), "red".into()];
+        assert_eq!(told(&grid), "1 Blue + 1 Yellow | 1 Blue + 1 Red | 2 Yellow | 1 Yellow + 1 Red");
+        grid.typed.steps = "3:1".into();
+        assert!(told(&grid).ends_with("3 Yellow + 1 Red"));
+    }
+
+    #[test]
+    fn what_is_wrong_is_said_at_its_field() {
+        type Change = fn(&mut RuledChart);
+        let cases: [(Change, &str, &str); 12] = [
+            (|it| it.typed.steps = "1:4, 1:2".into(), "steps", "a line has 3 squares, and 2 steps"),
+            (|it| it.typed.steps = "1:4, 1:x, 3".into(), "steps", "“1:x” is no tint"),
+            (|it| it.typed.steps = "1:4, -1, 3".into(), "steps", "“-1” is no tint"),
+            (|it| it.typed.steps = "1:4, 0:1, 3".into(), "steps", "“0:1” is no tint"),
+            (|it| it.typed.lines[0][0] = "Mud".into(), "line-0", "no tube “Mud”"),
+            (|it| it.typed.lines.clear(), "line-0", "name the tube of one line"),
+            (|it| it.typed.white.clear(), "white", "name the white"),
+            (|it| it.ruling.rows = 0, "rows", "write 1 to 24"),
+            (|it| it.ruling.columns = 25, "columns", "write 1 to 24"),
+            (|it| it.ruling.side_mm = f64::NAN, "side", "write 3 to 100 mm"),
+            (|it| it.ruling.gap_mm[1] = -1.0, "gap-down", "write 0 to 100 mm"),
+            (
+                |it| it.typed.others = BTreeMap::from([(2, "3 white".into())]),
+                "other-2",
+                "name a tube, or write “nothing”",
+            ),
+        ];
+        for (change, field, words) in cases {
+            let mut chart = chart(SidesHold::Tints, [1, 3], &[["blue", ""]]);
+            chart.typed.steps = "mass tone, 1:4, 1:16".into();
+            change(&mut chart);
+            let wrong = meant(&chart, find).expect_err(field);
+            assert_eq!(wrong.len(), 1, "{wrong:?}");
+            assert!(wrong.get(field).is_some_and(|it| it.contains(words)), "{wrong:?}");
+        }
+        let mut ladder = chart(SidesHold::Ladders, [1, 2], &[["blue", ""]]);
+        ladder.typed.steps = "101, 50".into();
+        ladder.typed.with_white = "much".into();
+        let wrong = meant(&ladder, find).expect_err("three fields");
+        assert_eq!(wrong.keys().collect::<Vec<_>>(), ["line-0-2", "steps", "with-white"]);
+    }
 }

@@ -11,7 +11,7 @@ use instruments::simulated::picture::{
 };
 use instruments::simulated::{MixingTable, SimulatedMeter, tubes_alone};
 use instruments::{Meter as _, Specimen};
-use picture::{Known, PictureReading, Raster, read};
+use picture::{Known, PictureReading, PlacedByHand, Raster, read};
 use plan::prior::Prior;
 use plan::steps::Steps;
 use plan::{Chart, Design, Naming, Plan, StepChoice, Supply, Tests, Thinning};
@@ -41,6 +41,8 @@ pub struct Bench {
     /// An earlier trial of the tubes alone, which tells their K and S.
     earlier: Option<Study>,
     tubes: Vec<TubeLabel>,
+    /// Its marks and its code are not looked at: somebody said where it lies.
+    by_hand: Option<PlacedByHand>,
 }
 
 impl Bench {
@@ -111,13 +113,36 @@ impl Bench {
         let page = drawn(&formats::sheet::pdf(&[sheet.drawing("Pictures", &code)]).expect("a PDF"));
         let meter = SimulatedMeter::new(paint, MixingTable::default());
         let specimens = specimens.collect();
-        Self { specimens, file, page, meter, earlier: None, tubes: naming.tubes }
+        Self { specimens, file, page, meter, earlier: None, tubes: naming.tubes, by_hand: None }
     }
 
     /// K and S of all tubes are known from an earlier trial.
     pub fn with_k_and_s(mut self) -> Self {
         self.earlier = Some(tubes_alone(&mut self.meter, &self.tubes).expect("a trial"));
         self
+    }
+
+    /// Somebody puts the four corners where they are in this shot, each off by half a millimetre.
+    pub fn place_by_hand(&mut self, shot: &Shot, is_scan: bool) {
+        let cells = &self.file.cells;
+        let outermost = [[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]].map(|[right, low]| {
+            let corner = [right * self.file.width_mm, low * self.file.height_mm];
+            let far = |at: &usize| (cells[*at].x - corner[0]).hypot(cells[*at].y - corner[1]);
+            (0..cells.len()).min_by(|a, b| far(a).total_cmp(&far(b))).expect("a square")
+        });
+        let mm = outermost.map(|at| {
+            let cell = &cells[at];
+            [cell.x + cell.side / 2.0, cell.y + cell.side / 2.0]
+        });
+        let px = outermost.map(|at| shot.centres[at]);
+        let per_mm = (px[1][0] - px[0][0]).hypot(px[1][1] - px[0][1])
+            / (mm[1][0] - mm[0][0]).hypot(mm[1][1] - mm[0][1]);
+        let careless = [[0.5, -0.3], [-0.4, 0.5], [0.5, 0.5], [-0.5, 0.2]];
+        let placed = |at: usize| {
+            let to = |axis: usize| px[at][axis] + per_mm * careless[at][axis];
+            (mm[at], [to(0), to(1)])
+        };
+        self.by_hand = Some(PlacedByHand { places: [0, 1, 2, 3].map(placed), is_scan });
     }
 
     fn backing(&self, backing: Backing) -> colour::Reflectance {
@@ -176,6 +201,11 @@ impl Bench {
         let truth = self.truth();
         for cell in &mut target.cells {
             cell.expected = truth.get(&cell.number).copied();
+        }
+        if self.by_hand.is_some() {
+            target.by_hand = self.by_hand;
+            target.marks.clear();
+            target.code.clear();
         }
         if let Some(study) = &self.earlier {
             expect(&mut target, &self.file, study);

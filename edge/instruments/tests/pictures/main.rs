@@ -33,6 +33,25 @@ fn colours_hold_over_devices_that_the_reader_does_not_know() {
     assert!(tally.cells > 200);
 }
 
+/// A chart without marks, its four corners put half a millimetre beside where they are: no worse for its colours.
+#[test]
+fn corners_put_by_hand_are_good_enough() {
+    let mut tally = Tally::default();
+    for (seed, device) in (20..23).zip(ALL) {
+        let mut bench = Bench::new(seed, 9);
+        let shot = bench.photograph(device, &[], seed);
+        bench.place_by_hand(&shot, device != PictureDevice::Phone);
+        let (reading, anchors) = bench.read_by(&shot, 24, 0.15);
+        assert_eq!(reading.refused, [], "{device:?} {seed}");
+        tally.add(&bench, &reading, &shot, &anchors);
+    }
+    let [median, high] = tally.misses([0.5, 0.95]);
+    assert!(median <= 1.3 && high <= 5.5, "{median} {high}");
+    assert!((0.93..=1.0).contains(&tally.inside()), "{}", tally.inside());
+    // Half a millimetre at the corners, and not much more between them.
+    assert!((0.3..1.0).contains(&tally.farthest_mm), "{}", tally.farthest_mm);
+}
+
 /// Where K and S of all tubes are known from an earlier trial, their mixtures train the map, and colours come nearer.
 #[test]
 fn known_tubes_bring_colours_nearer() {
