@@ -162,7 +162,7 @@ impl Browser {
     pub async fn texts(&self, css: &str) -> Outcome<Vec<String>> {
         // All at once: a page that follows a run may replace them at any time.
         let script = "return [...document.querySelectorAll(arguments[0])]\
-                      .map((it) => it.checkVisibility() ? it.innerText.trim() : '');";
+                      .map((it) => it.checkVisibility() ? (it.innerText ?? '').trim() : '');";
         Ok(self.driver.execute(script, vec![css.into()]).await?.convert()?)
     }
 
@@ -348,6 +348,24 @@ impl Browser {
     /// When there is no such field.
     pub async fn press_in(&self, css: &str, key: impl Into<TypingData>) -> Outcome<()> {
         Ok(self.driver.query(By::Css(css)).first().await?.send_keys(key).await?)
+    }
+
+    /// Drags an element by so many CSS pixels to the right and down.
+    ///
+    /// # Errors
+    /// When there is no such element.
+    pub async fn drag(&self, css: &str, (right, down): (i64, i64)) -> Outcome<()> {
+        let held = self.driver.query(By::Css(css)).first().await?;
+        let chain = self.driver.action_chain().click_and_hold_element(&held);
+        Ok(chain.move_by_offset(right, down).release().perform().await?)
+    }
+
+    /// What a script of the page's own kind returns.
+    ///
+    /// # Errors
+    /// When it returns something else.
+    pub async fn told_by<T: serde::de::DeserializeOwned>(&self, script: &str) -> Outcome<T> {
+        Ok(self.driver.execute(script, vec![]).await?.convert()?)
     }
 
     /// The text behind an address, as the page's own script would get it.

@@ -56,11 +56,11 @@ impl ServedWorkshop {
         format!("http://{}{path}", self.address)
     }
 
-    /// Keeps a text in a file that the browser may upload.
+    /// Keeps a text or a picture in a file that the browser may upload.
     ///
     /// # Errors
     /// When it cannot be written.
-    pub fn file(&self, name: &str, text: &str) -> Result<PathBuf, Box<dyn Error>> {
+    pub fn file(&self, name: &str, text: impl AsRef<[u8]>) -> Result<PathBuf, Box<dyn Error>> {
         let path = self.folder.path().join(name);
         std::fs::write(&path, text)?;
         Ok(path)

@@ -138,11 +138,27 @@ impl Site {
     }
 
     pub async fn upload_to(&self, path: &str, name: &str, file_name: &str, file: &[u8]) -> Answer {
-        let mut body = format!(
-            "--cut\r\nContent-Disposition: form-data; name=\"name\"\r\n\r\n{name}\r\n--cut\r\n\
-             Content-Disposition: form-data; name=\"file\"; filename=\"{file_name}\"\r\n\r\n"
-        )
-        .into_bytes();
+        self.send(path, &[("name", name)], (file_name, file)).await
+    }
+
+    /// Fields and a file, as a browser sends them.
+    pub async fn send(
+        &self,
+        path: &str,
+        fields: &[(&str, &str)],
+        (file_name, file): (&str, &[u8]),
+    ) -> Answer {
+        let mut body = Vec::new();
+        for (name, value) in fields {
+            let field = format!(
+                "--cut\r\nContent-Disposition: form-data; name=\"{name}\"\r\n\r\n{value}\r\n"
+            );
+            body.extend(field.into_bytes());
+        }
+        let head = format!(
+            "--cut\r\nContent-Disposition: form-data; name=\"file\"; filename=\"{file_name}\"\r\n\r\n"
+        );
+        body.extend(head.into_bytes());
         body.extend_from_slice(file);
         body.extend_from_slice(b"\r\n--cut--\r\n");
         let request = Request::post(path)

@@ -2,6 +2,7 @@
 
 mod bench;
 mod by_eye;
+mod charts;
 mod common;
 mod faults;
 mod guards;
