@@ -198,7 +198,7 @@ async fn every_page_fits_a_phone() -> Outcome {
         &row("Canopy Ultramarine for the rounding boards,Harrow & Pike,PB29 PV23", "4", "62,3,-34"),
     ];
     browser.open(&workshop.url("/trials/import")).await?;
-    browser.upload("#file", &workshop.file("one.csv", &file.concat())?).await?;
+    browser.upload("#file", &workshop.file("one.csv", file.concat())?).await?;
     browser.click("Import").await?;
     browser.shows(".trial-name", "one").await?;
     browser.resize(390, 844).await?;
