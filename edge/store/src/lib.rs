@@ -23,6 +23,7 @@ mod plans;
 mod presets;
 mod readings;
 pub mod records;
+mod ruled_chart;
 mod sessions;
 mod swatches;
 mod trial;
@@ -35,7 +36,7 @@ use std::path::PathBuf;
 use std::sync::{Arc, OnceLock};
 
 pub use bench::ReadingId;
-pub use charts::{LaidOut, RuledChart, SidesHold, TypedChart};
+pub use charts::LaidOut;
 pub use error::StoreError;
 pub use file::Hold;
 pub use ids::{PaletteId, TrialId};
@@ -45,6 +46,7 @@ pub use pictures::{Adjusted, NewPicture, PictureColour, PictureId, StoredPicture
 pub use plans::TrialPlan;
 pub use presets::Preset;
 pub use readings::How;
+pub use ruled_chart::{RuledChart, SidesHold, TypedChart};
 pub use sessions::{StoredSession, session_key};
 use sqlx::SqlitePool;
 use tempfile::TempDir;

@@ -13,9 +13,9 @@ use study::{
     Mixture, Protocol, RatioError, Reading, ReadingSource, State, Study, TubeLabel, TubeRef,
 };
 
-use crate::charts::RuledChart;
 use crate::ids::TrialId;
 use crate::plans::TrialPlan;
+use crate::ruled_chart::RuledChart;
 use crate::tubes::{ShelfTube, TubeId};
 
 /// A swatch in the records.

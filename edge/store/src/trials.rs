@@ -6,10 +6,10 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use sqlx::SqliteConnection;
 use study::{Protocol, TubeLabel, TubeRef};
 
-use crate::charts::chart_of;
 use crate::error::parse;
 use crate::ids::TrialId;
 use crate::pictures::not_in_pictures;
+use crate::ruled_chart::chart_of;
 use crate::swatches::swatches;
 use crate::trial::{Circumstances, NewTrial, Role, Stamp, Trial, TrialSummary, TrialTube};
 use crate::tubes::TubeId;
