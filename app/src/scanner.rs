@@ -53,6 +53,8 @@ enum Fault {
     Dark,
     /// Seen from the side.
     Oblique,
+    /// The paper bulges.
+    Bent,
     /// A corner is covered.
     CornerMissing,
     /// A hand's shadow lies over it.
@@ -110,6 +112,7 @@ impl Fault {
             Self::Blur => PictureFault::Blur,
             Self::Dark => PictureFault::Dark,
             Self::Oblique => PictureFault::Oblique,
+            Self::Bent => PictureFault::Bent,
             Self::CornerMissing => PictureFault::CornerMissing,
             Self::Shadow => PictureFault::Shadow,
             Self::Swapped => PictureFault::Swapped,

@@ -1,9 +1,10 @@
-//! Where a place of the paper lies in the picture: a homography, and for photos the lens.
+//! Where a place of the paper lies in the picture: a homography, for photos the lens, and for bent paper its bend.
 
 use levenberg_marquardt::{LeastSquaresProblem, LevenbergMarquardt};
 use nalgebra::storage::Owned;
-use nalgebra::{DMatrix, DVector, Dyn, Matrix3, SMatrix};
+use nalgebra::{DMatrix, DVector, Dyn, Matrix3, SMatrix, Vector2};
 
+use crate::bend::{Bend, Moved};
 use crate::homography::{homography, project};
 use crate::marks::FoundMark;
 use crate::target::{PlacedByHand, Target, TargetMark};
@@ -15,6 +16,8 @@ pub struct Camera {
     centre: [f64; 2],
     scale: f64,
     k1: f64,
+    /// Paper that does not lie flat.
+    bend: Option<Bend>,
 }
 
 /// A camera, and how well it fits.
@@ -36,6 +39,8 @@ const LENS: f64 = 0.03;
 const SPREAD_MM: f64 = 0.05;
 /// A corner is found to this, pixels.
 const CORNER_PX: f64 = 0.06;
+/// The same on bent paper, whose field is no more than smooth, mm.
+const CORNER_MM: f64 = 0.03;
 /// A scan is a picture whose corners lie this near to an affine one, as a share of the paper's width.
 const FLAT: f64 = 2e-4;
 
@@ -48,21 +53,39 @@ const LEAST_CORNERS: usize = 10;
 impl Camera {
     /// Pixels of a place on the paper in mm, from the picture's top left corner.
     #[must_use]
-    pub fn to_pixels(&self, [x, y]: [f64; 2]) -> [f64; 2] {
-        let u = project(&self.homography, [x, y]);
+    pub fn to_pixels(&self, mm: [f64; 2]) -> [f64; 2] {
+        let flat = self.bend.as_ref().map_or(mm, |bend| bend.of(mm));
+        let u = project(&self.homography, flat);
         let bent = 1.0 + self.k1 * (u[0] * u[0] + u[1] * u[1]);
         [0, 1].map(|axis| self.centre[axis] + self.scale * u[axis] * bent)
     }
 
-    /// How pixels go with millimetres about a place: the smaller and the larger, pixels per mm.
-    #[must_use]
-    pub fn pixels_per_mm(&self, [x, y]: [f64; 2]) -> [f64; 2] {
+    /// How far a place was moved that is seen at some pixel, mm; `None` where the view has no depth.
+    fn moved(&self, mm: [f64; 2], px: [f64; 2]) -> Option<[f64; 2]> {
+        let mut by = [0.0, 0.0];
+        for _ in 0..3 {
+            let at = [0, 1].map(|axis| mm[axis] + by[axis]);
+            let seen = self.to_pixels(at);
+            let step =
+                self.jacobian(at).try_inverse()? * Vector2::new(px[0] - seen[0], px[1] - seen[1]);
+            by = [by[0] + step.x, by[1] + step.y];
+        }
+        Some(by)
+    }
+
+    /// Pixels by millimetres about a place.
+    fn jacobian(&self, [x, y]: [f64; 2]) -> SMatrix<f64, 2, 2> {
         let at = |dx: f64, dy: f64| self.to_pixels([x + dx, y + dy]);
         let slope = |one: [f64; 2], other: [f64; 2]| [one[0] - other[0], one[1] - other[1]];
         let (right, down) =
             (slope(at(0.5, 0.0), at(-0.5, 0.0)), slope(at(0.0, 0.5), at(0.0, -0.5)));
-        let jacobian = SMatrix::<f64, 2, 2>::new(right[0], down[0], right[1], down[1]);
-        let values = jacobian.singular_values();
+        SMatrix::<f64, 2, 2>::new(right[0], down[0], right[1], down[1])
+    }
+
+    /// How pixels go with millimetres about a place: the smaller and the larger, pixels per mm.
+    #[must_use]
+    pub fn pixels_per_mm(&self, mm: [f64; 2]) -> [f64; 2] {
+        let values = self.jacobian(mm).singular_values();
         [values.min(), values.max()]
     }
 
@@ -100,7 +123,7 @@ impl Camera {
         let scale = centre[0].hypot(centre[1]);
         let unit = |px: [f64; 2]| [0, 1].map(|axis| (px[axis] - centre[axis]) / scale);
         let homography = homography(&placed.places.map(|(mm, px)| (mm, unit(px))))?;
-        let camera = Self { homography, centre, scale, k1: 0.0 };
+        let camera = Self { homography, centre, scale, k1: 0.0, bend: None };
         let told = camera.to_pixels(placed.places[0].0);
         let is_told = told.iter().all(|axis| axis.is_finite());
         is_told.then_some(Fitted {
@@ -120,7 +143,7 @@ impl Camera {
             .iter()
             .map(|point| (point.mm, [0, 1].map(|axis| (point.px[axis] - centre[axis]) / scale)));
         let homography = homography(&unit.collect::<Vec<_>>())?;
-        let start = Camera { homography, centre, scale, k1: 0.0 };
+        let start = Camera { homography, centre, scale, k1: 0.0, bend: None };
         let problem = Problem::new(points.to_vec(), start, !is_scan);
         let (problem, _) = LevenbergMarquardt::new().minimize(problem);
         let (camera, residual_px) = (problem.camera(), problem.residual_px());
@@ -130,11 +153,34 @@ impl Camera {
 }
 
 impl Fitted {
+    /// How far the corners of the marks lie from where flat paper would have them.
+    pub(crate) fn corners_moved(&self, target: &Target, found: &[FoundMark]) -> Vec<Moved> {
+        let moved = |point: Point| {
+            let at = self.printed(&point);
+            let by = self.camera.moved(at, point.px)?;
+            Some(Moved { at, by, sigma: CORNER_MM })
+        };
+        points(target, found).into_iter().filter_map(moved).collect()
+    }
+
+    /// The same over bent paper.
+    pub(crate) fn bent(self, bend: Bend, target: &Target, found: &[FoundMark]) -> Self {
+        let camera = Camera { bend: Some(bend), ..self.camera.clone() };
+        let bent = Self { camera, ..self };
+        let off = bent.off_px(&points(target, found));
+        let sum: f64 = off.iter().map(|off| off * off).sum();
+        Self { residual_px: (sum / (2 * off.len()).max(1) as f64).sqrt(), ..bent }
+    }
+
+    /// Where a corner's ink ends.
+    fn printed(&self, point: &Point) -> [f64; 2] {
+        [0, 1].map(|axis| point.mm[axis] + self.spread_mm * point.out[axis])
+    }
+
     /// How far each corner lies from where it should, pixels.
     fn off_px(&self, points: &[Point]) -> Vec<f64> {
         let off = |point: &Point| {
-            let mm = [0, 1].map(|axis| point.mm[axis] + self.spread_mm * point.out[axis]);
-            let px = self.camera.to_pixels(mm);
+            let px = self.camera.to_pixels(self.printed(point));
             (px[0] - point.px[0]).hypot(px[1] - point.px[1])
         };
         points.iter().map(off).collect()

@@ -8,11 +8,13 @@
 //! 6. [`read()`]: all of it, with what needs a look ([`Flag`]) and what cannot be read ([`Refusal`]).
 //! 7. [`codes`]: the codes alone; [`straighten`]: the sheet as from above, for people to look at.
 
+mod bend;
 mod calibrate;
 mod camera;
 mod cell;
 mod code;
 mod colours;
+mod edges;
 mod estimates;
 mod flag;
 mod homography;

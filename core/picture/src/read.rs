@@ -7,6 +7,7 @@ use crate::camera::{Camera, Fitted};
 use crate::cell::code_of;
 use crate::code::read_code;
 use crate::colours::{Seen, View};
+use crate::edges::unbent;
 use crate::marks::{FoundMark, FoundMarks, find_marks};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
@@ -138,7 +139,7 @@ fn by_marks(marks: &FoundMarks, target: &Target, picture: &Raster) -> Placed {
         });
     }
     let fitted = Camera::fit(target, &own, [picture.width(), picture.height()]);
-    let fitted = fitted.ok_or(Refusal::NoSheet)?;
+    let fitted = unbent(fitted.ok_or(Refusal::NoSheet)?, picture, target, &own);
     let refused = of_camera(&fitted, target, (&missing, marks.edge_px));
     Ok((fitted, refused))
 }

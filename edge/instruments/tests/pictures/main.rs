@@ -52,6 +52,23 @@ fn corners_put_by_hand_are_good_enough() {
     assert!((0.3..1.0).contains(&tally.farthest_mm), "{}", tally.farthest_mm);
 }
 
+/// Paper that bulges some millimetres: the squares' own edges say where it lies.
+#[test]
+fn bent_paper_is_read_by_the_edges_of_its_squares() {
+    let mut tally = Tally::default();
+    for seed in 0..4 {
+        let mut bench = Bench::new(seed, 9);
+        let shot = bench.photograph(PictureDevice::Phone, &[PictureFault::Bent], seed);
+        let (reading, anchors) = bench.read_by(&shot, 24, 0.15);
+        assert_eq!(reading.refused, [], "{seed}");
+        tally.add(&bench, &reading, &shot, &anchors);
+    }
+    // By the marks alone it is one.
+    assert!(tally.farthest_mm <= 0.4, "{}", tally.farthest_mm);
+    let [median, high] = tally.misses([0.5, 0.95]);
+    assert!(median <= 1.3 && high <= 5.5, "{median} {high}");
+}
+
 /// Where K and S of all tubes are known from an earlier trial, their mixtures train the map, and colours come nearer.
 #[test]
 fn known_tubes_bring_colours_nearer() {

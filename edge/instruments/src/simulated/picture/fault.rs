@@ -17,6 +17,8 @@ pub enum PictureFault {
     Dark,
     /// Seen from the side.
     Oblique,
+    /// The paper bulges, a few millimetres high.
+    Bent,
     /// A corner is covered.
     CornerMissing,
     /// A hand's shadow lies over the sheet.

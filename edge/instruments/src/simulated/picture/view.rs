@@ -19,6 +19,45 @@ pub(super) struct View {
     /// Slope and bow of the light over the paper, as shares.
     slope: [f64; 2],
     bow: f64,
+    curl: Option<Curl>,
+}
+
+/// Paper that bulges like a roof tile, and is seen from above.
+struct Curl {
+    /// Height of the bulge, and how far the device is from the paper, mm.
+    height: f64,
+    far: f64,
+    /// Which way it runs, and where along it the top is, as a share of the paper's width.
+    way: [f64; 2],
+    top: f64,
+    width: f64,
+    middle: [f64; 2],
+}
+
+impl Curl {
+    /// Where a place of the paper is seen, as if it lay flat.
+    fn moved(&self, mm: [f64; 2]) -> [f64; 2] {
+        let from = [0, 1].map(|axis| mm[axis] - self.middle[axis]);
+        let along = from[0] * self.way[0] + from[1] * self.way[1];
+        let turn = 0.8 * std::f64::consts::PI / self.width;
+        let angle = turn * (along - self.top * self.width);
+        let high = self.height * angle.cos();
+        // What rises comes nearer to the device, and the paper grows shorter over its bulge.
+        let near = self.far / (self.far - high);
+        let steep = self.height * turn;
+        let lost = 0.25 * steep * steep * (along - (2.0 * angle).sin() / (2.0 * turn));
+        [0, 1].map(|axis| self.middle[axis] + (from[axis] - lost * self.way[axis]) * near)
+    }
+
+    /// The place of the paper that is seen there.
+    fn back(&self, seen: [f64; 2]) -> [f64; 2] {
+        let mut mm = seen;
+        for _ in 0..6 {
+            let off = self.moved(mm);
+            mm = [0, 1].map(|axis| mm[axis] + seen[axis] - off[axis]);
+        }
+        mm
+    }
 }
 
 /// Pixels to a millimetre of a scan: 300 dpi.
@@ -71,6 +110,18 @@ impl View {
         };
         let [width, height] = size;
         let uneven = if is_phone { 0.12 } else { 0.02 };
+        let (slope, bow) = ([off(uneven), off(uneven)], off(uneven));
+        let curl = faults.contains(&PictureFault::Bent).then(|| {
+            let angle = off(0.6);
+            Curl {
+                height: 12.0 + off(4.0),
+                far: 1.45 * width_mm,
+                way: [angle.cos(), angle.sin()],
+                top: off(0.3),
+                width: width_mm,
+                middle: [width_mm / 2.0, height_mm / 2.0],
+            }
+        });
         Self {
             width,
             height,
@@ -80,12 +131,14 @@ impl View {
             centre: [width as f64 / 2.0, height as f64 / 2.0],
             scale: (width as f64).hypot(height as f64) / 2.0,
             size_mm,
-            slope: [off(uneven), off(uneven)],
-            bow: off(uneven),
+            slope,
+            bow,
+            curl,
         }
     }
 
     pub fn to_pixels(&self, mm: [f64; 2]) -> [f64; 2] {
+        let mm = self.curl.as_ref().map_or(mm, |curl| curl.moved(mm));
         let flat = apply(&self.to_pixels, mm);
         let u = [0, 1].map(|axis| (flat[axis] - self.centre[axis]) / self.scale);
         let bent = 1.0 + self.k1 * (u[0] * u[0] + u[1] * u[1]);
@@ -99,7 +152,8 @@ impl View {
             let factor = 1.0 + self.k1 * (u[0] * u[0] + u[1] * u[1]);
             u = bent.map(|value| value / factor);
         }
-        apply(&self.to_mm, [0, 1].map(|axis| self.centre[axis] + self.scale * u[axis]))
+        let flat = apply(&self.to_mm, [0, 1].map(|axis| self.centre[axis] + self.scale * u[axis]));
+        self.curl.as_ref().map_or(flat, |curl| curl.back(flat))
     }
 
     /// How strong the light is at a place beside the strongest.
