@@ -10,7 +10,7 @@ use clap::Args;
 use colour::Conditions;
 use formats::readings::ReadingsFile;
 use formats::sheet::{Pigments, SheetFile, expect, known_colours, numbers_squares};
-use picture::{CellReading, ContrastEstimate, PictureReading};
+use picture::{CellReading, ContrastEstimate, Estimates, PictureReading, StainingEstimate};
 
 use crate::output::{BAD_INPUT, Format, print};
 
@@ -81,7 +81,7 @@ fn report(options: &Options) -> Result<String, String> {
     );
     let simulated = formats::picture::is_drawn(&bytes)
         || study.readings.iter().any(|reading| reading.simulated);
-    let estimates = picture::contrast_ratios(&target, &reading, conditions);
+    let estimates = Estimates::of(&target, &reading, conditions);
     match options.format {
         Format::Table => {
             let note = if simulated { SIMULATED } else { "" };
@@ -124,7 +124,7 @@ fn load(path: &Path) -> Result<Vec<u8>, String> {
 
 fn table(
     reading: &PictureReading,
-    estimates: &[ContrastEstimate],
+    estimates: &Estimates,
     sheet: &SheetFile,
     conditions: Conditions,
 ) -> String {
@@ -156,16 +156,27 @@ fn table(
             let _ = writeln!(out, "{}", line(cell, &entry.label));
         }
     }
-    if !estimates.is_empty() {
+    let label = |number: u32| {
+        let cell = sheet.cells.iter().find(|cell| cell.number == number);
+        cell.map_or("", |cell| cell.label.as_str())
+    };
+    if !estimates.contrast_ratios.is_empty() {
         let _ = writeln!(out, "Contrast ratios, estimated from this picture:");
     }
-    for ContrastEstimate { over_black, over_light, ratio, half_width } in estimates {
-        let label = sheet.cells.iter().find(|cell| cell.number == *over_black);
-        let label = label.map_or("", |cell| cell.label.as_str());
+    for ContrastEstimate { over_black, over_light, ratio, half_width } in &estimates.contrast_ratios
+    {
+        let label = label(*over_black);
         let _ = writeln!(
             out,
             "{ratio:>6.0} ± {half_width:.0}  squares {over_black} and {over_light}, {label}"
         );
+    }
+    if !estimates.staining.is_empty() {
+        let _ = writeln!(out, "Staining, estimated from halves that were lifted:");
+    }
+    for StainingEstimate { number, percent, half_width } in &estimates.staining {
+        let label = label(*number);
+        let _ = writeln!(out, "{percent:>6.0} ± {half_width:.0} %  square {number}, {label}");
     }
     out
 }

@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 use std::ops::Deref;
 
-use bench::Run;
+use bench::{Run, Time};
 use formats::sheet::SheetFile;
 use plan::{CellNumber, Swatch};
 use sheet::{Paper, Sheet, SheetCode};
@@ -60,7 +60,16 @@ impl OpenTrial {
         let planned = self.trial.plan.as_ref()?;
         let sheet = self.sheets().get(number.checked_sub(1)?)?;
         let code = self.sheet_code(sheet)?;
-        Some(SheetFile::of(sheet, &code, &planned.plan.swatches, &self.trial.naming()))
+        let mut file = SheetFile::of(sheet, &code, &planned.plan.swatches, &self.trial.naming());
+        for cell in &mut file.cells {
+            cell.half_lifted = self.lifted_at(CellNumber(cell.number)).is_some();
+        }
+        Some(file)
+    }
+
+    /// When half of a square was lifted with a damp brush.
+    pub(crate) fn lifted_at(&self, number: CellNumber) -> Option<Time> {
+        self.run()?.square(number)?.lifted
     }
 
     /// The squares of a chart that was ruled by hand, for whoever reads a picture of it; `None` where nobody has said

@@ -165,7 +165,7 @@ impl Fitted {
 
     /// The same over bent paper.
     pub(crate) fn bent(self, bend: Bend, target: &Target, found: &[FoundMark]) -> Self {
-        let camera = Camera { bend: Some(bend), ..self.camera.clone() };
+        let camera = Camera { bend: Some(bend), ..self.camera };
         let bent = Self { camera, ..self };
         let off = bent.off_px(&points(target, found));
         let sum: f64 = off.iter().map(|off| off * off).sum();

@@ -5,7 +5,7 @@ use crate::raster::{Raster, encoded, linear, luminance};
 use crate::target::TargetCell;
 
 /// The inner share of a square's side that is looked at.
-const INNER: f64 = 0.6;
+pub(crate) const INNER: f64 = 0.6;
 /// Places that are looked at, per mm.
 pub(crate) const PER_MM: f64 = 5.0;
 /// Percentiles of r + g + b between which pixels count: dark specks and glints are left out.
@@ -33,7 +33,8 @@ pub(crate) struct CellLook {
 impl CellLook {
     /// `None` where the square does not lie wholly in the picture.
     pub fn of(picture: &Raster, camera: &Camera, cell: &TargetCell) -> Option<Self> {
-        let pixels = Patch::of(picture, camera, cell.centre(), INNER * cell.side_mm)?;
+        let (centre, side_mm) = cell.as_painted();
+        let pixels = Patch::of(picture, camera, centre, INNER * side_mm)?;
         let lightness = pixels.map(|pixel| lightness_of(luminance(pixel.map(linear))));
         let blurred = lightness.blurred(BLUR_MM * PER_MM / 2.0);
         let light = pixels.map(|pixel| luminance(pixel.map(linear)));
@@ -204,6 +205,16 @@ fn two_groups(values: &[f64]) -> (f64, f64) {
 /// The picture's encoded value as a code between 0 and 255.
 pub(crate) fn code_of(v: f64) -> f64 {
     255.0 * v
+}
+
+/// The mean colour of a patch about a place, encoded, 0 to 1.
+pub(crate) fn mean_at(
+    picture: &Raster,
+    camera: &Camera,
+    at: [f64; 2],
+    side_mm: f64,
+) -> Option<[f64; 3]> {
+    Some(trimmed_mean(&Patch::of(picture, camera, at, side_mm)?.values))
 }
 
 /// Grain of bare paper about a place, L*.

@@ -7,7 +7,7 @@ use crate::calibrate::{
     leave_one_tube_out, toned, u95,
 };
 use crate::camera::Camera;
-use crate::cell::{CellLook, code_of};
+use crate::cell::{CellLook, INNER, code_of, mean_at};
 use crate::flag::{self, Flag};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
@@ -19,8 +19,14 @@ use crate::told::{CalibrationTold, CellReading, CellRefusal, PictureReading, Sta
 const UNCALIBRATED: f64 = 9.0;
 /// A square within this of bare paper is not painted, ΔE.
 const PAPER: f64 = 2.5;
+/// A printed bar goes so far beyond its square, mm.
+const BAR_MM: f64 = 2.0;
 /// Two labels that, exchanged, lower the sum of ΔE00 by more than this are swapped.
 const SWAPPED: f64 = 6.0;
+/// A known square that the others tell this far off holds something else, ΔE00 (ours).
+const OTHER_PAINT: f64 = 15.0;
+/// So often squares are left out that hold something else.
+const ROUNDS: usize = 4;
 /// Codes at which a channel says nothing any more.
 const CLIPPED: [f64; 2] = [8.0, 254.0];
 /// Strips within this of a square, mm, and how far they may be off, as a share.
@@ -86,6 +92,7 @@ impl<'a> View<'a> {
             let sample = sample(seen, *bend);
             let colour = calibration.told(&sample);
             roughly.push((seen.cell, colour.lab));
+            told.lifted = self.lifted(seen, &fit);
             if seen.why.is_some() {
                 continue;
             }
@@ -95,7 +102,9 @@ impl<'a> View<'a> {
                 u95(colour.lab, interval.sigma(colour.lab, colour.variance, told.is_anchored))
             }));
             told.status = Status::Read;
-            if seen.cell.is_paint() && colour::delta_e_ab(colour.lab, paper).value() < PAPER {
+            let is_bare = colour::delta_e_ab(colour.lab, paper).value() < PAPER
+                || self.is_bare_black(seen.cell, colour.lab, &fit);
+            if seen.cell.is_paint() && is_bare {
                 told.status = Status::Empty;
                 told.flags = vec![Flag::NotPainted];
             }
@@ -105,8 +114,38 @@ impl<'a> View<'a> {
             anchors: fit.anchors,
             of_card: beside.iter().filter(|it| it.why.is_none()).count(),
             is_calibrated: fit.interval.is_some(),
+            paper,
             leave_one_out: fit.leave_one_out,
         });
+    }
+
+    /// The colour of the lifted half, between the dry paint's and the paper's.
+    fn lifted(&self, seen: &Seen<'_>, fit: &Fit) -> Option<Lab> {
+        let (centre, side_mm) = seen.cell.lifted()?;
+        let v = mean_at(self.picture, self.camera, centre, INNER * side_mm)?;
+        let is_clipped = v.iter().any(|v| code_of(*v) <= CLIPPED[0] || code_of(*v) >= CLIPPED[1]);
+        let x = toned(v, seen.paper, fit.bend);
+        let sample = Sample { x, colours: seen.cell.colours.clone() };
+        (!is_clipped).then(|| fit.calibration.told(&sample).lab)
+    }
+
+    /// A square over printed black that looks like the black beside it, though its paint should not.
+    fn is_bare_black(&self, cell: &TargetCell, read: Lab, fit: &Fit) -> bool {
+        let Some(expected) = cell.expected.filter(|_| cell.on_black) else { return false };
+        let [_, y] = cell.centre();
+        let beside = [cell.x_mm - BAR_MM / 2.0, cell.x_mm + cell.side_mm + BAR_MM / 2.0];
+        let looks = beside.map(|x| mean_at(self.picture, self.camera, [x, y], BAR_MM / 2.0));
+        let paper = self.paper.v_at(cell.centre());
+        let black = |v: [f64; 3]| {
+            let sample = Sample { x: toned(v, paper, fit.bend), colours: Vec::new() };
+            fit.calibration.told(&sample).lab
+        };
+        let far = |one: Lab, other: Lab| colour::delta_e_ab(one, other).value();
+        looks
+            .into_iter()
+            .flatten()
+            .map(black)
+            .any(|black| far(read, black) < PAPER && far(expected, black) > 4.0 * PAPER)
     }
 
     fn per_mm(&self, cell: &TargetCell) -> f64 {
@@ -135,10 +174,17 @@ impl<'a> View<'a> {
             let known = usable.filter(|it| it.cell.known.is_some());
             known.filter(|it| !out.contains(&it.cell.number)).collect()
         };
-        let all = known(&[]);
-        let first = self.fit_by(&all);
-        let doubtful = self.doubtful(&all, &first);
-        if doubtful.is_empty() { first } else { self.fit_by(&known(&doubtful)) }
+        let mut out = Vec::new();
+        let mut fit = self.fit_by(&known(&out));
+        for _ in 0..ROUNDS {
+            let doubtful = self.doubtful(&known(&out), &fit);
+            if doubtful.is_empty() {
+                break;
+            }
+            out.extend(doubtful);
+            fit = self.fit_by(&known(&out));
+        }
+        fit
     }
 
     fn fit_by(&self, known: &[&Seen<'_>]) -> Fit {
@@ -177,7 +223,8 @@ impl<'a> View<'a> {
         }
     }
 
-    /// Known squares that, told by all others, look like bare paper or as each other should.
+    /// Known squares that, told by all others, look like bare paper or as each other should, and the one that looks
+    /// least like itself.
     fn doubtful(&self, known: &[&Seen<'_>], fit: &Fit) -> Vec<u32> {
         let paper = fit.calibration.told(&bare_paper()).lab;
         let told: Vec<(u32, Lab, Lab)> = known
@@ -191,6 +238,10 @@ impl<'a> View<'a> {
         });
         let mut numbers: Vec<u32> = forgotten.map(|(_, (number, ..))| *number).collect();
         numbers.extend(swapped(&told).into_iter().flatten());
+        let off =
+            |(number, told, known): &(u32, Lab, Lab)| (ciede2000(*told, *known).value(), *number);
+        let worst = told.iter().map(off).max_by(|one, other| one.0.total_cmp(&other.0));
+        numbers.extend(worst.filter(|(off, _)| *off > OTHER_PAINT).map(|(_, number)| number));
         numbers
     }
 
@@ -205,10 +256,8 @@ impl<'a> View<'a> {
 }
 
 fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
-    let empty: Vec<u32> =
-        cells.iter().filter(|it| it.status == Status::Empty).map(|it| it.number).collect();
-    let painted = roughly.iter().filter(|(cell, _)| !empty.contains(&cell.number));
-    let told: Vec<(u32, Lab, Lab)> = painted
+    let told: Vec<(u32, Lab, Lab)> = roughly
+        .iter()
         .filter_map(|(cell, read)| {
             let expected = cell.known.map(|known| known.lab).or(cell.expected)?;
             Some((cell.number, *read, expected))
@@ -216,6 +265,11 @@ fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
         .collect();
     let Some(pair) = swapped(&told) else { return };
     for cell in cells.iter_mut().filter(|cell| pair.contains(&cell.number)) {
+        // What was taken for bare paper is the other one's white.
+        if cell.status == Status::Empty {
+            cell.status = Status::Read;
+            cell.flags.clear();
+        }
         cell.flags.push(Flag::Swapped);
     }
 }
@@ -248,13 +302,18 @@ impl Fit {
     }
 }
 
-/// The two squares that look most as each other should: exchanged, the sum of ΔE00 falls by more than 6.
+/// The two squares that look most as each other should, and neither as it should itself: exchanged, the sum of ΔE00
+/// falls by more than 6.
 fn swapped(told: &[(u32, Lab, Lab)]) -> Option<[u32; 2]> {
     let off = |read: Lab, expected: Lab| ciede2000(read, expected).value();
     let mut best: Option<(f64, [u32; 2])> = None;
     for (place, (one, read, expected)) in told.iter().enumerate() {
         for (other, other_read, other_expected) in &told[place + 1..] {
-            let now = off(*read, *expected) + off(*other_read, *other_expected);
+            let both = [off(*read, *expected), off(*other_read, *other_expected)];
+            if both.iter().any(|off| *off < SWAPPED / 2.0) {
+                continue;
+            }
+            let now = both[0] + both[1];
             let then = off(*read, *other_expected) + off(*other_read, *expected);
             if now - then > best.map_or(SWAPPED, |(gain, _)| gain) {
                 best = Some((now - then, [*one, *other]));

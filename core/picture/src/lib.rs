@@ -31,7 +31,7 @@ mod which;
 pub use calibrate::LEAST_ANCHORS;
 pub use camera::{Camera, Fitted};
 pub use code::read_code;
-pub use estimates::{ContrastEstimate, contrast_ratios};
+pub use estimates::{ContrastEstimate, Estimates, StainingEstimate};
 pub use flag::Flag;
 pub use marks::{FoundMark, FoundMarks, find_marks};
 pub use raster::Raster;

@@ -64,6 +64,8 @@ pub struct TargetCell {
     /// Shares of what gives it its colour, white left out: a number for each Colour Index name, or for a tube that
     /// has none, with its share of all of them, 0 to 1.
     pub colours: Vec<(usize, f64)>,
+    /// Its right half was lifted with a damp brush; the left one is as it was.
+    pub half_lifted: bool,
     /// Nothing is painted: bare paper or printed black.
     pub is_bare: bool,
     /// White and nothing else.
@@ -124,6 +126,21 @@ impl TargetCell {
     /// Something with a colour is painted here.
     pub(crate) fn is_paint(&self) -> bool {
         !self.is_bare && !self.is_white
+    }
+
+    /// Middle and side of a part of it, mm: all of it, or of a half-lifted one the half that was not lifted.
+    pub(crate) fn as_painted(&self) -> ([f64; 2], f64) {
+        if self.half_lifted { self.half(0.25) } else { (self.centre(), self.side_mm) }
+    }
+
+    /// The half that was lifted.
+    pub(crate) fn lifted(&self) -> Option<([f64; 2], f64)> {
+        self.half_lifted.then(|| self.half(0.75))
+    }
+
+    fn half(&self, share: f64) -> ([f64; 2], f64) {
+        let [_, y] = self.centre();
+        ([self.x_mm + share * self.side_mm, y], self.side_mm / 2.0)
     }
 
     /// The middle.

@@ -35,6 +35,8 @@ pub struct CalibrationTold {
     pub of_card: usize,
     /// There were enough of them.
     pub is_calibrated: bool,
+    /// The colour of bare paper in this picture.
+    pub paper: Lab,
     /// Median ΔE00 of anchors that were left out; `None` without calibration.
     pub leave_one_out: Option<f64>,
 }
@@ -54,6 +56,8 @@ pub struct CellReading {
     pub is_anchored: bool,
     /// Its middle in pixels from the picture's top left corner.
     pub px: Option<[f64; 2]>,
+    /// The colour of its lifted half.
+    pub lifted: Option<Lab>,
     /// What needs a look.
     pub flags: Vec<Flag>,
     /// Spread of L* between 0.3 and 1.2 mm beyond bare paper's, 0 or more; `None` where pixels are too coarse.
@@ -113,6 +117,7 @@ impl CellReading {
             u: None,
             is_anchored: false,
             px: None,
+            lifted: None,
             flags: Vec::new(),
             grain: None,
             why: None,

@@ -3,7 +3,7 @@
 use std::fmt;
 use std::io::Cursor;
 
-use ::picture::{CellReading, ContrastEstimate, Flag, PictureReading, Raster, Refusal};
+use ::picture::{CellReading, Estimates, Flag, PictureReading, Raster, Refusal};
 use image::codecs::jpeg::JpegEncoder;
 use image::codecs::png::{CompressionType, FilterType, PngEncoder};
 use image::metadata::Orientation;
@@ -214,7 +214,7 @@ pub fn grey(bytes: &[u8]) -> Result<(usize, usize, Vec<u8>), PictureError> {
 #[must_use]
 pub fn to_json(
     reading: &PictureReading,
-    estimates: &[ContrastEstimate],
+    estimates: &Estimates,
     file: &PictureFile,
     simulated: bool,
 ) -> Value {
@@ -245,11 +245,16 @@ pub fn to_json(
         "calibration": calibration,
         "simulated": simulated,
         "estimates": {
-            "contrast_ratios": estimates.iter().map(|it| json!({
+            "contrast_ratios": estimates.contrast_ratios.iter().map(|it| json!({
                 "over_black": it.over_black,
                 "over_light": it.over_light,
                 "ratio": rounded(it.ratio),
                 "half_width": it.half_width,
+            })).collect::<Vec<_>>(),
+            "staining": estimates.staining.iter().map(|it| json!({
+                "number": it.number,
+                "percent": rounded(it.percent),
+                "half_width": rounded(it.half_width),
             })).collect::<Vec<_>>(),
         },
         "refused": if reasons.is_empty() { Value::Null } else { reasons.into() },

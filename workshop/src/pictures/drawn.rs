@@ -38,11 +38,12 @@ pub fn painted_sheet(
         let specimen = specimen(cell);
         // A card lies where the white backing is read; paper and printed black are the page's own.
         let painted = !specimen.paints.is_empty() || specimen.backing == Backing::White;
+        let lifted = Specimen { state: State::Lifted, ..specimen.clone() };
         Ok(PaintedSquare {
             number: cell.number,
             area_mm: [cell.x, cell.y, cell.side],
             paint: if painted { Some(meter.truth(&specimen)?) } else { None },
-            other_half: None,
+            other_half: if cell.half_lifted { Some(meter.truth(&lifted)?) } else { None },
             speckle: 0.0,
         })
     };
@@ -101,9 +102,7 @@ impl Workshop {
         let file = trial.sheet_file(sheet).ok_or(StoreError::NotFound("sheet"))?;
         let mut draft = self.store.picture_draft()?;
         let card = match trial.plan.as_ref().and_then(|plan| plan.palette) {
-            Some(palette) if !trial.is_card() && device == PictureDevice::Phone => {
-                self.card_of(palette).await?
-            }
+            Some(palette) if !trial.is_card() && device.is_phone() => self.card_of(palette).await?,
             _ => None,
         };
         let card = match card {

@@ -6,7 +6,7 @@ use std::sync::{Arc, Mutex};
 
 use formats::picture::PictureFile;
 use formats::sheet::{CellEntry, Pigments, SheetFile, expect_by};
-use picture::{Card, ContrastEstimate, PictureReading, PlacedByHand, Raster, Target};
+use picture::{Card, Estimates, PictureReading, PlacedByHand, Raster, Target};
 use plan::CellNumber;
 use plan::prior::PriorLevel;
 use sheet::Ruling;
@@ -75,8 +75,8 @@ pub struct PictureRead {
     pub sheet: SheetFile,
     /// What it told.
     pub reading: PictureReading,
-    /// Contrast ratios, estimated.
-    pub estimates: Vec<ContrastEstimate>,
+    /// Contrast ratios and staining, estimated.
+    pub estimates: Estimates,
     /// Its squares, in the order of the sheet.
     pub squares: Vec<Square>,
     /// The sheet as from straight above, as JPEG, with so many mm around it.
@@ -205,6 +205,11 @@ impl Workshop {
         let card = picture.card.or(scanned.as_ref().map(|card| card.trial));
         let mut aim = self.aim(&trial, picture.sheet, card).await?;
         moved(&mut aim.target, &picture.adjusted);
+        for cell in &mut aim.target.cells {
+            // What was lifted since is not lifted in the picture.
+            let lifted = trial.lifted_at(CellNumber(cell.number));
+            cell.half_lifted &= lifted.is_some_and(|at| at <= picture.added);
+        }
         let key = key(&aim, &picture, &trial);
         if let Some(known) = self.pictures.find(id, key) {
             return Ok(known);
@@ -293,7 +298,7 @@ fn read(
             .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))?;
     let squares = squares(trial, &picture, &aim, &reading);
     Ok(PictureRead {
-        estimates: picture::contrast_ratios(&aim.target, &reading, conditions),
+        estimates: Estimates::of(&aim.target, &reading, conditions),
         simulated: picture.simulated || aim.simulated,
         sheet: aim.sheet,
         squares,

@@ -76,6 +76,9 @@ pub struct CellEntry {
     /// It is scraped down or a wash.
     #[serde(default, skip_serializing_if = "is_false")]
     pub thin: bool,
+    /// Its right half was lifted with a damp brush, its left half left as it was.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub half_lifted: bool,
     /// What is written under it.
     pub label: String,
 }
@@ -273,6 +276,7 @@ impl SheetFile {
             x_mm: cell.x,
             y_mm: cell.y,
             side_mm: cell.side,
+            half_lifted: cell.half_lifted,
             colours: cell.shares(pigments),
             is_bare: cell.tubes.is_empty() && cell.white_parts == 0.0,
             is_white: cell.tubes.is_empty() && cell.white_parts > 0.0,
@@ -309,6 +313,7 @@ impl CellEntry {
             tubes,
             white_parts,
             thin: swatch.film == FilmKind::Thin,
+            half_lifted: false,
             label: format!("{} {}", label.tubes, label.ratio).trim().to_owned(),
         }
     }

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 use std::fs;
 use std::process::Command;
 
-use colour::{Conditions, Lab, ciede2000};
+use colour::{Conditions, Lab, StatedLab, ciede2000};
 use formats::sheet::{SheetFile, expect};
 use instruments::simulated::picture::{
     PaintedSheet, PaintedSquare, PictureDevice, PictureFault, PrintedPage, Shot, take,
@@ -14,9 +14,12 @@ use instruments::{Meter as _, Specimen};
 use picture::{Known, PictureReading, PlacedByHand, Raster, read};
 use plan::prior::Prior;
 use plan::steps::Steps;
-use plan::{Chart, Design, Naming, Plan, StepChoice, Supply, Tests, Thinning};
+use plan::{Chart, Design, Naming, Plan, StepChoice, Supply, Swatch, Tests, Thinning};
 use sheet::{LAYOUT, Paper, Sheet, SheetCode, lay_out};
-use study::{Backing, FilmKind, State, Study, TubeLabel, TubeRef};
+use study::{
+    Backing, FilmKind, FromPicture, Measured, Protocol, RatioError, Reading, ReadingSource, State,
+    Study, TubeLabel, TubeRef,
+};
 
 pub const CONDITIONS: Conditions = Conditions::D65_10;
 const DPI: &str = "300";
@@ -36,6 +39,7 @@ const PALETTE: [(&str, &str); 9] = [
 pub struct Bench {
     pub file: SheetFile,
     specimens: Vec<Specimen>,
+    swatches: Vec<Swatch>,
     page: PrintedPage,
     meter: SimulatedMeter,
     /// An earlier trial of the tubes alone, which tells their K and S.
@@ -48,15 +52,18 @@ pub struct Bench {
 impl Bench {
     /// A star: one tube with all others, each neat and with white.
     pub fn new(paint: u64, tubes: usize) -> Self {
-        // Another part of the palette for each paint.
-        let palette = PALETTE.iter().cycle().skip(paint as usize % PALETTE.len()).take(tubes);
-        let mut labels: Vec<TubeLabel> = palette
-            .map(|(name, code)| TubeLabel {
-                name: format!("{name} {paint}"),
-                maker: "Tidewell".into(),
-                code: (*code).into(),
-            })
-            .collect();
+        Self::of(paint, labels(paint, tubes))
+    }
+
+    /// The same with another maker's tube of the first one's pigment, at another load.
+    pub fn with_a_twin(paint: u64, tubes: usize) -> Self {
+        let mut labels = labels(paint, tubes);
+        labels.insert(1, TubeLabel { maker: "Nettlebed".into(), ..labels[0].clone() });
+        Self::of(paint, labels)
+    }
+
+    fn of(paint: u64, mut labels: Vec<TubeLabel>) -> Self {
+        let tubes = labels.len();
         labels.push(TubeLabel {
             name: "White".into(),
             maker: "Tidewell".into(),
@@ -113,12 +120,27 @@ impl Bench {
         let page = drawn(&formats::sheet::pdf(&[sheet.drawing("Pictures", &code)]).expect("a PDF"));
         let meter = SimulatedMeter::new(paint, MixingTable::default());
         let specimens = specimens.collect();
-        Self { specimens, file, page, meter, earlier: None, tubes: naming.tubes, by_hand: None }
+        let swatches = plan.swatches;
+        Self {
+            specimens,
+            swatches,
+            file,
+            page,
+            meter,
+            earlier: None,
+            tubes: naming.tubes,
+            by_hand: None,
+        }
+    }
+
+    /// An earlier trial of the tubes alone, read by a meter.
+    pub fn earlier_trial(&mut self) -> Study {
+        tubes_alone(&mut self.meter, &self.tubes).expect("a trial")
     }
 
     /// K and S of all tubes are known from an earlier trial.
     pub fn with_k_and_s(mut self) -> Self {
-        self.earlier = Some(tubes_alone(&mut self.meter, &self.tubes).expect("a trial"));
+        self.earlier = Some(self.earlier_trial());
         self
     }
 
@@ -171,11 +193,13 @@ impl Bench {
         let squares = self.file.cells.iter().zip(&self.specimens).map(|(cell, specimen)| {
             // A card lies where the white backing is read; paper and printed black are the page's own.
             let painted = !specimen.paints.is_empty() || specimen.backing == Backing::White;
+            let lifted = Specimen { state: State::Lifted, ..specimen.clone() };
+            let lifted = cell.half_lifted.then(|| self.meter.truth(&lifted).expect("a curve"));
             PaintedSquare {
                 number: cell.number,
                 area_mm: [cell.x, cell.y, cell.side],
                 paint: painted.then(|| self.meter.truth(specimen).expect("a curve")),
-                other_half: None,
+                other_half: lifted,
                 speckle: 0.0,
             }
         });
@@ -228,6 +252,68 @@ impl Bench {
         }
     }
 
+    /// Half of every tube over paper is lifted.
+    pub fn lift(&mut self) {
+        for cell in &mut self.file.cells {
+            let is_alone = cell.tubes.len() == 1 && cell.white_parts == 0.0;
+            cell.half_lifted = is_alone && cell.backing == Backing::Paper.to_string();
+        }
+    }
+
+    /// What lifting really leaves of a square, percent.
+    pub fn staining(&self, number: u32) -> f64 {
+        let square = self.specimens.iter().find(|it| it.swatch == u64::from(number));
+        let square = square.expect("a square");
+        let lab = |reflectance| Lab::from_reflectance(&reflectance, CONDITIONS);
+        let paper = lab(self.backing(Backing::Paper));
+        let lifted = Specimen { state: State::Lifted, ..square.clone() };
+        let off = |it| ciede2000(lab(self.meter.truth(it).expect("a curve")), paper).value();
+        100.0 * off(&lifted) / off(square)
+    }
+
+    /// The trial as it would be with these colours of its squares, each with what it rests on where it is of a picture.
+    pub fn study(&self, colours: &HashMap<u32, (Lab, Option<FromPicture>)>) -> Study {
+        let reading = |swatch: &Swatch| {
+            let (lab, from_picture) = colours.get(&swatch.number.0)?.clone();
+            let source = match &from_picture {
+                Some(_) => ReadingSource::Scan,
+                None => ReadingSource::Meter,
+            };
+            Some(Reading {
+                ratio_error: RatioError::AsStated,
+                measured: Measured::Lab(StatedLab { lab, conditions: CONDITIONS }),
+                source,
+                from_picture,
+                simulated: true,
+                mixture: swatch.mixture.clone(),
+                state: State::Dry,
+                backing: swatch.backing,
+                film: swatch.film,
+                repeat: 1,
+                void: None,
+                line: None,
+            })
+        };
+        Study {
+            conditions: CONDITIONS,
+            protocol: Protocol { geometry: self.meter.geometry(), ..Protocol::default() },
+            tubes: self.tubes.clone(),
+            white: Some(TubeRef(self.tubes.len() - 1)),
+            readings: self.swatches.iter().filter_map(reading).collect(),
+        }
+    }
+
+    /// A square has paint in it, and not white alone.
+    pub fn holds_colour(&self, number: u32) -> bool {
+        let held = self.swatches.iter().find(|it| it.number.0 == number);
+        held.is_some_and(|it| it.mixture.parts().iter().any(|it| it.tube.0 + 1 < self.tubes.len()))
+    }
+
+    /// What the squares really hold.
+    pub fn swatches(&self) -> &[Swatch] {
+        &self.swatches
+    }
+
     /// Wanted anchors, then others in turn.
     pub fn anchors(&self, count: usize) -> Vec<u32> {
         let wanted = self.file.anchors.iter().copied();
@@ -235,6 +321,17 @@ impl Bench {
         let others = others.filter(|it| !self.file.anchors.contains(it)).step_by(2);
         wanted.chain(others).take(count).collect()
     }
+}
+
+/// Tubes of another part of the palette for each paint.
+fn labels(paint: u64, tubes: usize) -> Vec<TubeLabel> {
+    let palette = PALETTE.iter().cycle().skip(paint as usize % PALETTE.len()).take(tubes);
+    let label = |(name, code): &(&str, &str)| TubeLabel {
+        name: format!("{name} {paint}"),
+        maker: "Tidewell".into(),
+        code: (*code).into(),
+    };
+    palette.map(label).collect()
 }
 
 /// How far colours and places are off, over several pictures.

@@ -4,33 +4,55 @@
 //! devices here share none of its numbers.
 
 mod bench;
+mod faults;
+mod figures;
+
+use std::collections::HashMap;
 
 use bench::{Bench, Tally};
-use instruments::simulated::picture::{PictureDevice, PictureFault};
-use picture::{Flag, Refusal, Status};
+use faults::Alarms;
+use figures::Off;
+use instruments::simulated::picture::{PictureDevice, PictureFault, Sensors};
+use picture::{Estimates, Refusal, StainingEstimate, Status};
 
 const SCANNERS: [PictureDevice; 2] = [PictureDevice::LineScanner, PictureDevice::LampScanner];
-const ALL: [PictureDevice; 3] =
-    [PictureDevice::LineScanner, PictureDevice::LampScanner, PictureDevice::Phone];
+const ALL: [PictureDevice; 5] = [
+    PictureDevice::LineScanner,
+    PictureDevice::LampScanner,
+    PictureDevice::Phone,
+    // A flatbed with wide filters that overlap, and a phone whose red reaches far.
+    PictureDevice::Other(Sensors {
+        is_phone: false,
+        has_coloured_lamps: false,
+        centres_nm: [(596, 12), (548, 9), (452, 9)],
+        widths_nm: [46, 50, 36],
+    }),
+    PictureDevice::Other(Sensors {
+        is_phone: true,
+        has_coloured_lamps: false,
+        centres_nm: [(612, 10), (528, 10), (468, 10)],
+        widths_nm: [44, 36, 26],
+    }),
+];
 
 /// Many anchors, every tube of them anchored: colours, their intervals and places, over devices nobody knows.
 #[test]
 fn colours_hold_over_devices_that_the_reader_does_not_know() {
     let mut tally = Tally::default();
-    for (seed, device) in (0..6).zip(ALL.into_iter().cycle()) {
+    for (seed, device) in (0..).zip(ALL) {
         let mut bench = Bench::new(seed, 9);
         let shot = bench.photograph(device, &[], seed);
         let (reading, anchors) = bench.read_by(&shot, 24, 0.15);
         assert_eq!(reading.refused, [], "{device:?} {seed}");
         assert_eq!(reading.code.as_deref(), Some(bench.file.code.as_str()));
-        assert_eq!(reading.is_scan, device != PictureDevice::Phone);
+        assert_eq!(reading.is_scan, !device.is_phone());
         tally.add(&bench, &reading, &shot, &anchors);
     }
     let [median, high] = tally.misses([0.5, 0.95]);
     assert!(median <= 1.3 && high <= 5.5, "{median} {high}");
     assert!((0.93..=1.0).contains(&tally.inside()), "{}", tally.inside());
     assert!(tally.farthest_mm <= 0.3, "{}", tally.farthest_mm);
-    assert!(tally.cells > 200);
+    assert!(tally.cells > 150);
 }
 
 /// A chart without marks, its four corners put half a millimetre beside where they are: no worse for its colours.
@@ -40,7 +62,7 @@ fn corners_put_by_hand_are_good_enough() {
     for (seed, device) in (20..23).zip(ALL) {
         let mut bench = Bench::new(seed, 9);
         let shot = bench.photograph(device, &[], seed);
-        bench.place_by_hand(&shot, device != PictureDevice::Phone);
+        bench.place_by_hand(&shot, !device.is_phone());
         let (reading, anchors) = bench.read_by(&shot, 24, 0.15);
         assert_eq!(reading.refused, [], "{device:?} {seed}");
         tally.add(&bench, &reading, &shot, &anchors);
@@ -87,6 +109,43 @@ fn known_tubes_bring_colours_nearer() {
     assert!(trained[0] < plain[0] + 0.1 && trained[1] < plain[1], "{trained:?} {plain:?}");
 }
 
+/// What figures from a calibrated picture are off, over devices nobody knows: a short run of the long one below.
+#[test]
+fn figures_of_a_picture_are_near_those_of_the_paint() {
+    let mut off = Off::default();
+    for (seed, device) in (30..33).zip(ALL) {
+        off.add_picture(seed, device);
+    }
+    let limits = [(1.0, 5.0), (1.5, 9.0), (4.0, 10.0), (3.0, 14.0), (0.3, 1.0), (4.0, 14.0)];
+    for (row, (most, highest)) in figures::ALL.into_iter().zip(limits) {
+        let (median, high, count) = off.row(row);
+        assert!(count >= 1 && median <= most && high <= highest, "{row}: {median}/{high}");
+    }
+}
+
+/// A half that was lifted tells the staining, and the other half the colour.
+#[test]
+fn lifted_halves_tell_the_staining() {
+    let (mut inside, mut all) = (0, 0);
+    for (seed, device) in (40..).zip([PictureDevice::LineScanner, PictureDevice::Phone]) {
+        let mut bench = Bench::new(seed, 9);
+        bench.lift();
+        let shot = bench.photograph(device, &[], seed);
+        let (reading, anchors) = bench.read_by(&shot, 24, 0.15);
+        let told = Estimates::of(&bench.file.target(&HashMap::new()), &reading, bench::CONDITIONS);
+        for StainingEstimate { number, percent, half_width } in told.staining {
+            let off = (percent - bench.staining(number)).abs();
+            println!("{device:?} {number}: {percent:.0} ± {half_width:.0}, off by {off:.1}");
+            all += 1;
+            inside += usize::from(off <= half_width);
+        }
+        let mut tally = Tally::default();
+        tally.add(&bench, &reading, &shot, &anchors);
+        assert!(tally.inside() > 0.9, "{}", tally.inside());
+    }
+    assert!(all >= 6 && 10 * inside >= 9 * all, "{inside} of {all}");
+}
+
 /// Without anchors colours are a guess, said so, and like is still told from like.
 #[test]
 fn without_anchors_only_differences_hold() {
@@ -102,22 +161,11 @@ fn without_anchors_only_differences_hold() {
 /// What goes wrong with a square is found in that square, and what goes wrong with a picture refuses it, with a reason.
 #[test]
 fn faults_are_found_where_they_are() {
-    for (fault, flag) in [
-        (PictureFault::Empty, Flag::NotPainted),
-        (PictureFault::TwoTone, Flag::TwoTone),
-        (PictureFault::Swapped, Flag::Swapped),
-        (PictureFault::Granulates, Flag::Granulates),
-        (PictureFault::Glare, Flag::Glare),
-    ] {
-        let mut bench = Bench::new(1, 9);
-        let shot = bench.photograph(PictureDevice::LineScanner, &[fault], 11);
-        let (reading, _) = bench.read_by(&shot, 40, 0.15);
-        let flagged = reading.cells.iter().filter(|cell| cell.flags.contains(&flag));
-        let flagged: Vec<u32> = flagged.map(|cell| cell.number).collect();
-        let mut faulty = shot.faulty.clone();
-        faulty.sort_unstable();
-        assert_eq!(flagged, faulty, "{fault:?}");
+    let mut alarms = Alarms::default();
+    for (seed, device) in [(11, PictureDevice::LineScanner), (12, PictureDevice::Phone)] {
+        alarms.add_picture(seed, device);
     }
+    assert!(alarms.missed.is_empty() && alarms.falsely <= 1, "{alarms:?}");
     let refused = |device: PictureDevice, fault: PictureFault| {
         let mut bench = Bench::new(2, 4);
         let shot = bench.photograph(device, &[fault], 4);
@@ -143,6 +191,56 @@ fn faults_are_found_where_they_are() {
     assert_eq!(bench.read(&grey, &bench.anchors(20), 0.15).refused, [Refusal::NoColour]);
     // A scan lies flat: three marks are enough.
     assert_eq!(refused(PictureDevice::LineScanner, PictureFault::CornerMissing), []);
+}
+
+/// Five faults in every picture, each in a square of its own.
+#[test]
+#[ignore = "a long check: make check"]
+fn the_faults_over_many_devices() {
+    let mut alarms = Alarms::default();
+    for seed in 0..20 {
+        ALL.into_iter().for_each(|device| alarms.add_picture(seed, device));
+    }
+    println!("{alarms:?}");
+    let faults = alarms.found + alarms.missed.len();
+    assert!(100 * alarms.found >= 95 * faults, "{alarms:?}");
+    assert!(100 * alarms.falsely <= alarms.squares, "{alarms:?}");
+}
+
+/// The rows on figures of the same table.
+#[test]
+#[ignore = "a long check: make check"]
+fn the_figures_over_many_devices() {
+    let mut failed = Vec::new();
+    // Median and 95th percentile. Wanted of scans: 0.8/4, 1/4, 1.5/5, 3/14, 0.25/0.9, 1.5/6; of photos strengths to 3/12 and
+    // 5/20. What is above that here is said in docs/science.md.
+    for (device, limits) in [
+        (
+            PictureDevice::LineScanner,
+            [[0.8, 4.0], [1.0, 6.0], [1.7, 5.0], [3.0, 14.0], [0.25, 0.9], [1.5, 6.0]],
+        ),
+        (
+            PictureDevice::LampScanner,
+            [[0.8, 4.0], [1.0, 8.5], [3.2, 7.5], [3.0, 14.0], [0.25, 0.9], [6.0, 15.0]],
+        ),
+        (
+            PictureDevice::Phone,
+            [[0.8, 4.0], [1.0, 4.8], [3.0, 12.0], [5.0, 20.0], [0.25, 0.9], [2.5, 6.0]],
+        ),
+    ] {
+        let mut off = Off::default();
+        for seed in 0..20 {
+            off.add_picture(seed, device);
+        }
+        for (row, most) in figures::ALL.into_iter().zip(limits) {
+            let (median, high, count) = off.row(row);
+            println!("{device:?}: {row}: {median:.2}/{high:.2} of {count}");
+            if !(median <= most[0] && high <= most[1]) {
+                failed.push(format!("{device:?} {row}"));
+            }
+        }
+    }
+    assert!(failed.is_empty(), "{failed:?}");
 }
 
 /// The table of docs/science.md over twenty devices of each kind, for looking at.

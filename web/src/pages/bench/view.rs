@@ -370,7 +370,7 @@ fn how_to_read(state: State) -> &'static str {
             "Lay the head flat on the dry square, away from its edges, and keep still until the \
              reading appears."
         }
-        State::Lifted => "Lay the head on the square where it was lifted, once that is dry again.",
+        State::Lifted => "Lay the head on the half that was lifted, once that is dry again.",
     }
 }
 

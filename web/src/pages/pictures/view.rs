@@ -304,7 +304,7 @@ fn estimates(read: &PictureRead) -> Vec<String> {
         let found = read.squares.iter().find(|it| it.read.number == number);
         found.map_or_else(String::new, |it| it.label.clone())
     };
-    let line = |it: &picture::ContrastEstimate| {
+    let contrast = |it: &picture::ContrastEstimate| {
         format!(
             "{}: contrast ratio about {} ± {}",
             label(it.over_black),
@@ -312,7 +312,12 @@ fn estimates(read: &PictureRead) -> Vec<String> {
             number(it.half_width, 0)
         )
     };
-    read.estimates.iter().map(line).collect()
+    let staining = |it: &picture::StainingEstimate| {
+        let (percent, half_width) = (number(it.percent, 0), number(it.half_width, 0));
+        format!("{}: staining about {percent} ± {half_width} %", label(it.number))
+    };
+    let contrast = read.estimates.contrast_ratios.iter().map(contrast);
+    contrast.chain(read.estimates.staining.iter().map(staining)).collect()
 }
 
 impl Area {

@@ -7,12 +7,14 @@
 //! 1. [`PaintedSheet`]: what lies under the device. 2. `optics`: spectra to what the device's program writes.
 //! 3. `view`: where the paper lies in the picture. 4. `texture`: grain, streaks and edges. 5. [`take`]: all of it.
 
+mod device;
 mod fault;
 mod optics;
 mod texture;
 mod view;
 
 use colour::Reflectance;
+pub use device::{PictureDevice, Sensors};
 pub use fault::PictureFault;
 use optics::Optics;
 use rand::{Rng, SeedableRng};
@@ -22,17 +24,6 @@ use texture::Texture;
 use view::View;
 
 use super::hash::stable_hash;
-
-/// Which device takes the picture.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum PictureDevice {
-    /// A flatbed with a white lamp and a line of filtered sensors.
-    LineScanner,
-    /// A flatbed with coloured lamps and a line of bare sensors.
-    LampScanner,
-    /// A phone over a table.
-    Phone,
-}
 
 /// A printed page as grey values: 255 is bare paper, 0 is black ink.
 #[derive(Debug, Clone, PartialEq)]

@@ -42,25 +42,17 @@ fn bell(band: usize, centre: f64, width: f64) -> f64 {
 
 impl Optics {
     pub fn of(device: PictureDevice, chance: &mut ChaCha8Rng) -> Self {
-        let is_phone = device == PictureDevice::Phone;
+        let sensors = device.sensors();
+        let is_phone = sensors.is_phone;
         let mut off = |most: f64| uniform(chance, -most, most);
-        let (centres, widths) = match device {
-            PictureDevice::LineScanner => {
-                ([606.0 + off(10.0), 536.0 + off(8.0), 456.0 + off(7.0)], [36.0, 40.0, 30.0])
-            }
-            PictureDevice::LampScanner => {
-                ([628.0 + off(6.0), 526.0 + off(8.0), 464.0 + off(6.0)], [11.0, 17.0, 12.0])
-            }
-            PictureDevice::Phone => {
-                ([598.0 + off(8.0), 534.0 + off(8.0), 458.0 + off(8.0)], [38.0, 44.0, 32.0])
-            }
-        };
-        let widths = widths.map(|width| width * (1.0 + off(0.12)));
+        let centres =
+            sensors.centres_nm.map(|(centre, most)| f64::from(centre) + off(f64::from(most)));
+        let widths = sensors.widths_nm.map(|width| f64::from(width) * (1.0 + off(0.12)));
         // A white lamp: a blue peak and what a phosphor makes of it, warm or cold.
         let warm = 0.5 + off(0.25);
-        let lamp = |band: usize| match device {
-            PictureDevice::LampScanner => 1.0,
-            _ => {
+        let lamp = |band: usize| match sensors.has_coloured_lamps {
+            true => 1.0,
+            false => {
                 0.6 * bell(band, 452.0, 14.0) * (1.2 - warm)
                     + 0.15
                     + bell(band, 575.0, 62.0) * (0.4 + warm)

@@ -76,7 +76,7 @@ impl View {
         chance: &mut ChaCha8Rng,
     ) -> Self {
         let mut off = |most: f64| chance.random_range(-most..most);
-        let is_phone = device == PictureDevice::Phone;
+        let is_phone = device.is_phone();
         let [width_mm, height_mm] = size_mm;
         let oblique = faults.contains(&PictureFault::Oblique);
         let photo = if width_mm > WIDE_MM { LARGE_PHOTO } else { PHOTO };

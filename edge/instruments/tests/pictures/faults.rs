@@ -1,0 +1,85 @@
+//! Faults in squares: which are found, and what is flagged that has none.
+
+use colour::Lab;
+use instruments::simulated::picture::{PictureDevice, PictureFault};
+use picture::{Flag, Status};
+
+use crate::bench::Bench;
+
+/// What is put into squares of one picture, in the order in which they are told.
+const FAULTS: [(PictureFault, &[Flag]); 5] = [
+    (PictureFault::Empty, &[Flag::NotPainted]),
+    (PictureFault::TwoTone, &[Flag::TwoTone]),
+    (PictureFault::Swapped, &[Flag::Swapped, Flag::Swapped]),
+    (PictureFault::Granulates, &[Flag::Granulates]),
+    (PictureFault::Glare, &[Flag::Glare]),
+];
+
+/// Faults that were found and missed, and squares that were flagged without one.
+#[derive(Debug, Default)]
+pub struct Alarms {
+    pub found: usize,
+    pub missed: Vec<(PictureDevice, u64, Flag)>,
+    pub falsely: usize,
+    pub false_flags: Vec<(PictureDevice, u64, Flag)>,
+    pub squares: usize,
+}
+
+impl Alarms {
+    pub fn add_picture(&mut self, seed: u64, device: PictureDevice) {
+        let mut bench = Bench::new(seed, 9);
+        let faults = FAULTS.map(|(fault, _)| fault);
+        let shot = bench.photograph(device, &faults, seed);
+        let (reading, _) = bench.read_by(&shot, 24, 0.15);
+        let wanted: Vec<(u32, Flag)> = shot
+            .faulty
+            .iter()
+            .copied()
+            .zip(FAULTS.iter().flat_map(|(_, flags)| flags.iter().copied()))
+            .collect();
+        let truth = bench.truth();
+        for (number, flag) in &wanted {
+            let cell = reading.cells.iter().find(|cell| cell.number == *number);
+            let cell = cell.expect("a square");
+            // A lamp mirrored so brightly that the square is refused needs no flag.
+            let is_refused = *flag == Flag::Glare && cell.status == Status::Refused;
+            if cell.flags.contains(flag) || is_refused {
+                self.found += 1;
+            } else if can_be_found(&bench, (*number, *flag), &wanted, truth[number]) {
+                println!(
+                    "missed {device:?} {seed} {number} {flag} {:?} {:?} {:?}",
+                    cell.lab, truth[number], wanted
+                );
+                self.missed.push((device, seed, *flag));
+            }
+        }
+        let is_one = |flag: &&Flag| FAULTS.iter().any(|(_, flags)| flags.contains(flag));
+        for cell in &reading.cells {
+            let is_faulty = shot.faulty.contains(&cell.number);
+            let alarm = cell.flags.iter().find(is_one);
+            if let (false, Some(flag)) = (is_faulty, alarm) {
+                self.falsely += 1;
+                self.false_flags.push((device, seed, *flag));
+            }
+        }
+        self.squares += reading.cells.len() - shot.faulty.len();
+    }
+}
+
+/// A square with two faults shows one; bare white on white is no fault that shows; dark paint hides specks, which is what
+/// the stated threshold says; and nothing is mirrored in a card that has no paint.
+fn can_be_found(
+    bench: &Bench,
+    (number, flag): (u32, Flag),
+    wanted: &[(u32, Flag)],
+    truth: Lab,
+) -> bool {
+    let is_twice = wanted.iter().filter(|(other, _)| *other == number).count() > 1;
+    let is_paint = bench.holds_colour(number);
+    match flag {
+        _ if is_twice => false,
+        Flag::Granulates => truth.l > 45.0,
+        Flag::NotPainted | Flag::Glare => is_paint,
+        _ => true,
+    }
+}
