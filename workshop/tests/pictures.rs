@@ -4,9 +4,9 @@ use instruments::simulated::picture::PictureDevice::{self, LineScanner, Phone};
 use instruments::simulated::{MixingTable, SimulatedMeter};
 use plan::steps::Steps;
 use plan::{StepChoice, Tests, Thinning};
-use store::{NewPalette, PaletteId, PictureId, Store, TrialId, TubeId};
+use store::{NewPalette, NewPicture, PaletteId, PictureId, Store, TrialId, TubeId};
 use study::palette::{PaletteRole, School};
-use study::{Calibration, State, Tube};
+use study::{Calibration, ReadingSource, State, Tube};
 use workshop::{ChartRequest, Received, ThinningRequest, TrialRequest, Workshop};
 
 const SEED: u64 = 5;
@@ -70,6 +70,28 @@ async fn picture(app: &Workshop, trial: TrialId, device: PictureDevice) -> Pictu
     kept.expect("kept with its trial")
 }
 
+/// A picture with the card in it, whose known squares were so far off.
+async fn sent_from_a_phone(
+    app: &Workshop,
+    (trial, card): (TrialId, TrialId),
+    (number, off): (usize, f64),
+) {
+    let mut draft = app.store().picture_draft().expect("a draft");
+    draft.write(format!("picture {number}").as_bytes()).expect("written");
+    let new = NewPicture {
+        trial,
+        ending: "jpg",
+        sheet: 1,
+        source: ReadingSource::Photo,
+        card: Some(card),
+        simulated: false,
+        corners: None,
+        device: Some("Kitchen phone".into()),
+        known_off: Some(off),
+    };
+    app.store().add_picture(draft, new).await.expect("kept");
+}
+
 /// The card is made once; it calibrates a photo that it lies in, and scans of its own session.
 #[tokio::test]
 async fn a_card_calibrates_the_photo_it_lies_in_and_the_scans_of_its_session() {
@@ -98,6 +120,16 @@ async fn a_card_calibrates_the_photo_it_lies_in_and_the_scans_of_its_session() {
     picture(&app, card, LineScanner).await;
     let (is_calibrated, of_card) = told(scan).await;
     assert!(is_calibrated && of_card >= 12, "{of_card}");
+
+    // What that scanner says of the card is remembered; six pictures tell whether its paint has changed.
+    let devices = app.card_by_device(card).await.expect("devices");
+    let names: Vec<&str> = devices.iter().map(|it| it.device.as_str()).collect();
+    assert_eq!((names, devices[0].pictures), (vec!["a simulated scanner"], 1));
+    for (at, off) in [0.8, 0.9, 0.8, 2.6, 2.5, 2.7].into_iter().enumerate() {
+        assert!(!app.is_card_due(card).await.expect("known"), "after {at}");
+        sent_from_a_phone(&app, (trial, card), (at, off)).await;
+    }
+    assert!(app.is_card_due(card).await.expect("known"));
 
     // Magenta stands on no card: its colour is a guess. Blue's is right within what it says.
     let read = app.picture(trial, scan).await.expect("read");

@@ -30,6 +30,8 @@ const MORE_BYTES: u64 = 16 * 1024 * 1024;
 pub struct PictureFile {
     /// As the sensor saw it, not turned.
     pub raster: Raster,
+    /// Which scanner or phone took it, as the file says.
+    pub device: Option<String>,
     turns: Turns,
 }
 
@@ -72,6 +74,28 @@ pub enum PictureError {
     /// Anything else.
     #[error("the picture cannot be read: {0}")]
     Broken(String),
+}
+
+/// Letters of a device's name that are kept.
+const DEVICE_LETTERS: usize = 60;
+
+/// Maker and model, the maker once.
+fn device(raw: Vec<u8>) -> Option<String> {
+    let exif = exif::Reader::new().read_raw(raw).ok()?;
+    let text = |tag: exif::Tag| {
+        let exif::Value::Ascii(lines) = &exif.get_field(tag, exif::In::PRIMARY)?.value else {
+            return None;
+        };
+        let line = String::from_utf8_lossy(lines.first()?).into_owned();
+        let plain = study::names::tidied(line.trim_matches('\0'));
+        (!plain.is_empty()).then_some(plain)
+    };
+    let [maker, model] = [exif::Tag::Make, exif::Tag::Model].map(text);
+    let name = match (maker, model) {
+        (Some(maker), Some(model)) if !model.starts_with(&maker) => format!("{maker} {model}"),
+        (maker, model) => model.or(maker)?,
+    };
+    Some(name.chars().take(DEVICE_LETTERS).collect())
 }
 
 /// Reads a picture.
@@ -117,6 +141,7 @@ pub fn read(bytes: &[u8]) -> Result<PictureFile, PictureError> {
     let mut limits = Limits::no_limits();
     limits.max_alloc = Some(decoder.total_bytes() + MORE_BYTES);
     decoder.set_limits(limits).map_err(why)?;
+    let device = decoder.exif_metadata().ok().flatten().and_then(device);
     let orientation = decoder.orientation().unwrap_or(Orientation::NoTransforms);
     let image = DynamicImage::from_decoder(decoder).map_err(why)?;
     let (mirrored, turns) = undone(orientation);
@@ -125,7 +150,7 @@ pub fn read(bytes: &[u8]) -> Result<PictureFile, PictureError> {
     let (width, height) = (image.width() as usize, image.height() as usize);
     let raster = Raster::new(width, height, image.into_raw());
     let raster = raster.ok_or_else(|| PictureError::Broken("no pixels".into()))?;
-    Ok(PictureFile { raster, turns })
+    Ok(PictureFile { raster, device, turns })
 }
 
 /// Whether a picture is mirrored before it is turned, and how it is turned then.

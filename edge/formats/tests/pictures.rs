@@ -64,15 +64,53 @@ fn eight_and_sixteen_bits_colour_and_grey_are_read() {
 
 /// A JPEG with an EXIF note that says how it is turned (CIPA DC-008, tag 0x0112).
 fn turned(orientation: u8) -> Vec<u8> {
-    let plain = write((320, 240), picture().as_raw(), true).expect("a JPEG");
     let tiff = [
         b"II*\0\x08\0\0\0".as_slice(),
         &[1, 0, 0x12, 0x01, 3, 0, 1, 0, 0, 0, orientation, 0, 0, 0, 0, 0, 0, 0],
     ]
     .concat();
-    let note = [b"Exif\0\0".as_slice(), &tiff].concat();
+    with_note(&tiff)
+}
+
+/// One that says which device took it (tags 0x010f and 0x0110), in texts of more than three letters.
+fn taken_by(maker: &str, model: &str) -> Vec<u8> {
+    let texts = [maker, model].map(|text| [text.as_bytes(), b"\0"].concat());
+    let mut place = 8 + 2 + 2 * 12 + 4;
+    let mut tiff = [b"II*\0\x08\0\0\0".as_slice(), &[2, 0]].concat();
+    for (tag, text) in [0x0f, 0x10].into_iter().zip(&texts) {
+        tiff.extend([tag, 1, 2, 0]);
+        tiff.extend(u32::try_from(text.len()).expect("short").to_le_bytes());
+        tiff.extend(u32::try_from(place).expect("short").to_le_bytes());
+        place += text.len();
+    }
+    with_note(&[&tiff[..], &[0; 4], &texts.concat()].concat())
+}
+
+fn with_note(tiff: &[u8]) -> Vec<u8> {
+    let plain = write((320, 240), picture().as_raw(), true).expect("a JPEG");
+    let note = [b"Exif\0\0".as_slice(), tiff].concat();
     let length = u16::try_from(note.len() + 2).expect("short").to_be_bytes();
     [&plain[..2], &[0xff, 0xe1], &length, &note, &plain[2..]].concat()
+}
+
+/// Which device took a picture is said by its file, whatever else stands there.
+#[test]
+fn the_device_is_named_by_the_file() {
+    let long = "x".repeat(300);
+    for (maker, model, told) in [
+        ("Tidewell", "Pocket 3", Some("Tidewell Pocket 3".to_owned())),
+        ("Tidewell", "Tidewell Pocket 3", Some("Tidewell Pocket 3".into())),
+        ("Tidewell Optics", "\u{7}     ", Some("Tidewell Optics".into())),
+        ("      ", "  \u{7}   ", None),
+        ("      ", &long, Some("x".repeat(60))),
+    ] {
+        assert_eq!(read(&taken_by(maker, model)).expect("a picture").device, told, "{maker:?}");
+    }
+    assert_eq!(read(&turned(1)).expect("a picture").device, None);
+    // Half a note says nothing, and the picture is read all the same.
+    let mut broken = taken_by("Tidewell", "Pocket 3");
+    broken[30] = 0xff;
+    assert!(read(&broken).is_ok());
 }
 
 /// The eight ways a phone can be held: a place of the sensor comes to stand where a viewer shows it.

@@ -80,6 +80,8 @@ impl Store {
             card: picture.card,
             simulated: picture.simulated,
             corners: picture.corners,
+            device: picture.device.clone(),
+            known_off: None,
         };
         let id = insert_picture(&mut writing, (&picture.content, picture.bytes), &new).await?;
         if known.is_none() {

@@ -61,6 +61,10 @@ pub struct StoredPicture {
     pub corners: Option<[[f64; 2]; 4]>,
     /// What the user changed.
     pub adjusted: Adjusted,
+    /// Which scanner or phone took it, as its file says.
+    pub device: Option<String>,
+    /// How far its known squares lay from their colours when it was received, each told by all others, median ΔE00.
+    pub known_off: Option<f64>,
     /// When it was added.
     pub added: Time,
     /// Its file was deleted.
@@ -81,7 +85,7 @@ pub fn picture_name(content: &str) -> &str {
 }
 
 /// A picture to be added.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone)]
 pub struct NewPicture {
     /// The trial that its sheet belongs to.
     pub trial: TrialId,
@@ -97,6 +101,10 @@ pub struct NewPicture {
     pub simulated: bool,
     /// Where the outer corners of a hand-ruled chart lie, pixels, clockwise from its top left.
     pub corners: Option<[[f64; 2]; 4]>,
+    /// Which scanner or phone took it, as its file says.
+    pub device: Option<String>,
+    /// How far its known squares lay from their colours, each told by all others, median ΔE00.
+    pub known_off: Option<f64>,
 }
 
 /// A colour that a picture tells of a swatch.
@@ -138,10 +146,32 @@ impl Store {
         let rows = sqlx::query_as!(
             Row,
             r#"SELECT id AS "id!", trial_id, content, ending, bytes, sheet, source, card,
-                      simulated AS "simulated!: bool", adjusted, corners, unixepoch(added_at) AS "added!: i64",
+                      simulated AS "simulated!: bool", adjusted, corners, device, known_off_de00 AS known_off, unixepoch(added_at) AS "added!: i64",
                       deleted_at IS NOT NULL AS "is_deleted!: bool"
                FROM picture WHERE trial_id = ? ORDER BY id"#,
             trial.0
+        )
+        .fetch_all(&self.pool)
+        .await?;
+        rows.into_iter().map(Row::picture).collect()
+    }
+
+    /// The pictures in which an anchor card lies, or which are pictures of it, oldest first.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn pictures_with_card(
+        &self,
+        card: TrialId,
+    ) -> Result<Vec<StoredPicture>, StoreError> {
+        let rows = sqlx::query_as!(
+            Row,
+            r#"SELECT id AS "id!", trial_id, content, ending, bytes, sheet, source, card,
+                      simulated AS "simulated!: bool", adjusted, corners, device, known_off_de00 AS known_off,
+                      unixepoch(added_at) AS "added!: i64", deleted_at IS NOT NULL AS "is_deleted!: bool"
+               FROM picture WHERE card = ? OR trial_id = ? ORDER BY id"#,
+            card.0,
+            card.0
         )
         .fetch_all(&self.pool)
         .await?;
@@ -311,8 +341,9 @@ pub(crate) async fn insert_picture(
     let (source, card) = (new.source.to_string(), new.card.map(|it| it.0));
     let corners = new.corners.map(|corners| records::write("corners", &corners)).transpose()?;
     let done = sqlx::query!(
-        "INSERT INTO picture (trial_id, content, ending, bytes, sheet, source, card, simulated, corners)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO picture (trial_id, content, ending, bytes, sheet, source, card, simulated, corners,
+                              device, known_off_de00)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         new.trial.0,
         content,
         new.ending,
@@ -321,7 +352,9 @@ pub(crate) async fn insert_picture(
         source,
         card,
         new.simulated,
-        corners
+        corners,
+        new.device,
+        new.known_off
     )
     .execute(connection)
     .await?;
@@ -378,6 +411,8 @@ struct Row {
     simulated: bool,
     adjusted: String,
     corners: Option<String>,
+    device: Option<String>,
+    known_off: Option<f64>,
     added: i64,
     is_deleted: bool,
 }
@@ -401,6 +436,8 @@ impl Row {
                 what: "what was changed about a picture",
                 found: self.adjusted.clone(),
             })?,
+            device: self.device,
+            known_off: self.known_off,
             added: Time(self.added),
             is_deleted: self.is_deleted,
             content: self.content,

@@ -197,5 +197,7 @@ fn picture_of(opened: &Opened, trial: TrialId, card: Option<TrialId>) -> NewPict
         card,
         simulated: opened.simulated,
         corners: None,
+        device: opened.file.device.clone(),
+        known_off: None,
     }
 }

@@ -124,6 +124,8 @@ impl Workshop {
             card,
             simulated: opened.simulated,
             corners: None,
+            device: opened.file.device.clone(),
+            known_off: reading.calibration.as_ref().and_then(|told| told.leave_one_out),
         };
         let id = self.store.add_picture(opened.draft, new).await?;
         self.news.tell(trial.id);

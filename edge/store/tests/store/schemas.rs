@@ -113,6 +113,10 @@ fn rows() -> Vec<(i64, String)> {
                 "0c".repeat(32)
             ),
         ),
+        (
+            20_261_129_120_000,
+            "UPDATE picture SET device = 'A flatbed', known_off_de00 = 1.5 WHERE trial_id = 3;".into(),
+        ),
     ]
 }
 
@@ -177,6 +181,10 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         assert_eq!(phones, usize::from(version >= 20_261_128_230_000));
         let drawer = store.trial(TrialId(3)).await.ok().and_then(|trial| trial.chart);
         assert_eq!(drawer, (version >= 20_261_129_000_000).then(chart));
+        let scanned = store.pictures(TrialId(3)).await.expect("pictures");
+        let device = scanned.first().and_then(|it| it.device.clone().zip(it.known_off));
+        let named = version >= 20_261_129_120_000;
+        assert_eq!(device, named.then(|| ("A flatbed".to_owned(), 1.5)));
         let printed = store.trial(TrialId(2)).await.ok().and_then(|trial| trial.plan);
         assert_eq!(printed.is_some(), version >= 20_261_128_090_000);
         if let Some(printed) = printed {

@@ -197,8 +197,18 @@ async fn pictures_go_along_with_every_copy() {
         }
         let (sheet, source) = (1, ReadingSource::Photo);
         let (card, simulated) = (None, false);
-        let new =
-            NewPicture { trial, ending: "jpg", sheet, source, card, simulated, corners: None };
+        let (device, known_off) = (Some("A phone".to_owned()), Some(1.25));
+        let new = NewPicture {
+            trial,
+            ending: "jpg",
+            sheet,
+            source,
+            card,
+            simulated,
+            corners: None,
+            device,
+            known_off,
+        };
         store.add_picture(draft, new).await.expect("kept")
     };
     let kept = add(b"a picture of a sheet", trial).await;

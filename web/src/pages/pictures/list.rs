@@ -3,13 +3,14 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Path, State};
+use picture::CardOff;
 use store::{StoredPicture, TrialId, picture_name};
-use workshop::{OpenTrial, Workshop};
+use workshop::{CardByDevice, OpenTrial, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::pages::readings::at_utc;
-use crate::words::counted;
+use crate::words::{counted, number};
 
 /// The list.
 #[derive(Template, WebTemplate)]
@@ -25,11 +26,25 @@ pub(crate) struct ListPage {
     /// `Sheets 1 and 3 of 4 are read.`
     told: String,
     rows: Vec<Row>,
+    /// What pictures say of this card, where it is one.
+    devices: Vec<DeviceRow>,
+    /// The card should be read again.
+    is_due: bool,
     sheets: Vec<SheetChoice>,
     /// The code tells which sheet is in a picture.
     ask_sheet: [SheetChoice; 0],
     /// A simulated phone and scanner take pictures.
     simulated: bool,
+}
+
+/// A device that took pictures of a card.
+struct DeviceRow {
+    device: String,
+    pictures: usize,
+    from_to: String,
+    first: String,
+    last: String,
+    told: &'static str,
 }
 
 struct Row {
@@ -91,7 +106,15 @@ pub(crate) async fn list(
     let (planned, sheets) = (trial.plan.is_some(), SheetChoice::of(&trial));
     let simulated = app.has_simulated_camera();
     let is_chart = trial.chart.is_some();
+    let devices = match trial.is_card() {
+        true => app.card_by_device(trial.id).await?,
+        false => Vec::new(),
+    };
+    let is_due = devices.iter().filter_map(|it| it.off).any(CardOff::is_due);
+    let devices = devices.into_iter().map(DeviceRow::of).collect();
     Ok(ListPage {
+        devices,
+        is_due,
         frame,
         heading,
         id,
@@ -113,6 +136,24 @@ fn counting(picture: &StoredPicture, trial: &OpenTrial) -> usize {
     of_it.filter(|from| &*from.picture == name).count()
 }
 
+impl DeviceRow {
+    fn of(card: CardByDevice) -> Self {
+        let [from, to] = card.from_to.map(at_utc);
+        Self {
+            pictures: card.pictures,
+            from_to: if from == to { from } else { format!("{from} to {to}") },
+            first: card.off.map_or_else(String::new, |off| number(off.first, 1)),
+            last: number(card.off.map_or(card.last, |off| off.last), 1),
+            told: match card.off.map(CardOff::is_due) {
+                None => "too few to compare: six are needed",
+                Some(false) => "as at first",
+                Some(true) => "farther off than at first",
+            },
+            device: card.device,
+        }
+    }
+}
+
 impl Row {
     fn of(picture: &StoredPicture, trial: &OpenTrial) -> Self {
         let count = counting(picture, trial);
@@ -120,7 +161,10 @@ impl Row {
         Self {
             id: picture.id.0,
             sheet: picture.sheet,
-            kind: format!("{}{drawn}", picture.source),
+            kind: match &picture.device {
+                Some(device) => format!("{}, {device}{drawn}", picture.source),
+                None => format!("{}{drawn}", picture.source),
+            },
             added: at_utc(picture.added),
             size: format!("{:.1} MB", picture.bytes as f64 / 1e6),
             readings: match count {

@@ -40,7 +40,12 @@ pub(crate) async fn page(
     let read = app.picture(TrialId(id), PictureId(picture)).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
-    Ok(PicturePage::new(frame, heading, &trial, &read, asked.square).into_response())
+    let is_card_due = match read.picture.card {
+        Some(card) => app.is_card_due(card).await?,
+        None => false,
+    };
+    let page = PicturePage::new(frame, heading, &trial, &read, asked.square);
+    Ok(page.and_of_its_card(is_card_due).into_response())
 }
 
 /// A hand-ruled chart of which nobody has said yet where it lies, or what stands in its squares.

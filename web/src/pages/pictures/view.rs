@@ -161,6 +161,18 @@ impl PicturePage {
     }
 }
 
+impl PicturePage {
+    /// Says so where the card in it should be read again.
+    pub fn and_of_its_card(mut self, is_due: bool) -> Self {
+        if is_due {
+            let due = "The card in it should be read again by a meter: its squares lie farther from their colours \
+                       than when it was new.";
+            self.remarks.insert(0, due.into());
+        }
+        self
+    }
+}
+
 /// `38 squares read, right within ΔE00 1.9; 2 need a look.`
 fn headline(read: &PictureRead) -> String {
     if read.recorded() > 0 && read.to_take().next().is_none() {
