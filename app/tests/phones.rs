@@ -67,6 +67,9 @@ async fn a_phone_is_paired_sends_its_pictures_and_is_turned_away() -> Outcome {
     phone.fill("#name", "Kitchen phone").await?;
     phone.click("Pair").await?;
     phone.shows(".phone-bar", "read").await?;
+    // It lets no other phone in.
+    phone.open(&there("/phones")).await?;
+    assert!(!phone.address().await?.ends_with("/phones"));
 
     // At the table: what cannot be used is said at once, and what can is taken with one touch.
     let folder = tempfile::tempdir()?;

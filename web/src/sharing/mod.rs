@@ -68,9 +68,17 @@ pub(crate) async fn only_known(session: Session, request: Request, next: Next) -
     if open || is_from_here(&request) {
         return next.run(request).await;
     }
+    let is_get = request.method() == Method::GET;
+    // Phones are let in and turned away at the computer itself.
+    let at_the_computer = path == "/phones" || path.starts_with("/phones/");
     match session.get::<Phone>(PHONE).await {
+        Ok(Some(_)) if at_the_computer && is_get => Redirect::to("/").into_response(),
+        Ok(Some(_)) if at_the_computer => {
+            let why = "Phones are let in and turned away at the computer itself.\n";
+            (StatusCode::FORBIDDEN, why).into_response()
+        }
         Ok(Some(_)) => next.run(request).await,
-        _ if request.method() == Method::GET => Redirect::to("/pair").into_response(),
+        _ if is_get => Redirect::to("/pair").into_response(),
         _ => {
             (StatusCode::FORBIDDEN, "This phone is not paired with the workshop.\n").into_response()
         }

@@ -45,6 +45,8 @@ pub struct Bench {
     /// An earlier trial of the tubes alone, which tells their K and S.
     earlier: Option<Study>,
     tubes: Vec<TubeLabel>,
+    /// Squares that are never known.
+    never_known: Vec<u32>,
     /// Its marks and its code are not looked at: somebody said where it lies.
     by_hand: Option<PlacedByHand>,
 }
@@ -129,6 +131,7 @@ impl Bench {
             meter,
             earlier: None,
             tubes: naming.tubes,
+            never_known: Vec::new(),
             by_hand: None,
         }
     }
@@ -252,6 +255,13 @@ impl Bench {
         }
     }
 
+    /// Nothing with this tube is known; gives the numbers of its squares.
+    pub fn never_know(&mut self, tube: TubeRef) -> Vec<u32> {
+        let holds = |it: &&Swatch| it.mixture.parts_of(tube) > 0.0;
+        self.never_known = self.swatches.iter().filter(holds).map(|it| it.number.0).collect();
+        self.never_known.clone()
+    }
+
     /// Half of every tube over paper is lifted.
     pub fn lift(&mut self) {
         for cell in &mut self.file.cells {
@@ -319,7 +329,8 @@ impl Bench {
         let wanted = self.file.anchors.iter().copied();
         let others = self.file.cells.iter().map(|cell| cell.number);
         let others = others.filter(|it| !self.file.anchors.contains(it)).step_by(2);
-        wanted.chain(others).take(count).collect()
+        let known = wanted.chain(others).filter(|it| !self.never_known.contains(it));
+        known.take(count).collect()
     }
 }
 

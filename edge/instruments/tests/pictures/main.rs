@@ -14,6 +14,7 @@ use faults::Alarms;
 use figures::Off;
 use instruments::simulated::picture::{PictureDevice, PictureFault, Sensors};
 use picture::{Estimates, Refusal, StainingEstimate, Status};
+use study::TubeRef;
 
 const SCANNERS: [PictureDevice; 2] = [PictureDevice::LineScanner, PictureDevice::LampScanner];
 const ALL: [PictureDevice; 5] = [
@@ -191,6 +192,36 @@ fn faults_are_found_where_they_are() {
     assert_eq!(bench.read(&grey, &bench.anchors(20), 0.15).refused, [Refusal::NoColour]);
     // A scan lies flat: three marks are enough.
     assert_eq!(refused(PictureDevice::LineScanner, PictureFault::CornerMissing), []);
+}
+
+/// Squares with a tube of which no square is known.
+#[test]
+#[ignore = "a long check: make check"]
+fn a_tube_without_anchors_over_many_devices() {
+    for devices in [&SCANNERS[..], &[PictureDevice::Phone]] {
+        let mut tally = Tally::default();
+        for seed in 0..20 {
+            for device in devices {
+                let mut bench = Bench::new(seed, 9);
+                let unknown = bench.never_know(TubeRef(1 + seed as usize % 8));
+                let shot = bench.photograph(*device, &[], seed);
+                let (reading, _) = bench.read_by(&shot, 24, 0.15);
+                let others: Vec<u32> = reading.cells.iter().map(|cell| cell.number).collect();
+                let others = others.into_iter().filter(|it| !unknown.contains(it));
+                tally.add(&bench, &reading, &shot, &others.collect::<Vec<_>>());
+            }
+        }
+        let [median, high] = tally.misses([0.5, 0.95]);
+        println!(
+            "{devices:?}: {} cells, {median:.2}/{high:.2}, inside {:.3}",
+            tally.cells,
+            tally.inside()
+        );
+        assert!(
+            median <= 2.6 && high <= 9.0 && tally.inside() >= 0.93,
+            "{devices:?} {median} {high}"
+        );
+    }
 }
 
 /// Five faults in every picture, each in a square of its own.
