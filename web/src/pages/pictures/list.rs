@@ -138,14 +138,15 @@ fn counting(picture: &StoredPicture, trial: &OpenTrial) -> usize {
 
 impl DeviceRow {
     fn of(card: CardByDevice) -> Self {
-        let [from, to] = card.from_to.map(at_utc);
+        // The day is enough.
+        let [from, to] = card.from_to.map(|at| at_utc(at).chars().take(10).collect::<String>());
         Self {
             pictures: card.pictures,
             from_to: if from == to { from } else { format!("{from} to {to}") },
             first: card.off.map_or_else(String::new, |off| number(off.first, 1)),
             last: number(card.off.map_or(card.last, |off| off.last), 1),
             told: match card.off.map(CardOff::is_due) {
-                None => "too few to compare: six are needed",
+                None => "six pictures are needed to compare",
                 Some(false) => "as at first",
                 Some(true) => "farther off than at first",
             },
