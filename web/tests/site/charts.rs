@@ -109,6 +109,10 @@ async fn a_chart_is_found_by_its_corners_and_named_by_its_sides() {
         assert!(refused.text.contains("do not go round the chart"), "{}", refused.text);
     }
 
+    let nowhere = site.post(page, &said([a, b, c, ["far", "480"]], "read", &[])).await;
+    assert_eq!(nowhere.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(nowhere.text.contains("“far” is none"), "{}", nowhere.text);
+
     let read = site.post(page, &said(CORNERS, "read", &[])).await;
     assert_eq!(read.location.as_deref(), Some(where_read), "{}", read.text);
     assert_eq!(

@@ -33,14 +33,32 @@ pub(crate) const HOLDS: [(&str, SidesHold, &str); 3] = [
 
 type Pairs = [(String, String)];
 
+/// Letters of a field that are kept.
+const LONGEST: usize = 2000;
+
+/// `x0` to `y3`.
+fn is_corner(key: &str) -> bool {
+    matches!(key.as_bytes(), [b'x' | b'y', b'0'..=b'3'])
+}
+
 impl ChartForm {
     /// From the pairs of a request; fields that were not sent keep what is `known`.
     pub fn read(pairs: &Pairs, known: &Self) -> Self {
         let mut form = known.clone();
         form.wrong = FieldErrors::default();
         let value = |name: &str| {
-            pairs.iter().find(|(key, _)| key == name).map(|(_, text)| text.trim().to_owned())
+            let found = pairs.iter().find(|(key, _)| key == name);
+            found.map(|(_, text)| text.trim().chars().take(LONGEST).collect::<String>())
         };
+        let corner_fields = pairs.iter().filter(|(key, _)| is_corner(key));
+        for (_, text) in corner_fields.filter(|(_, text)| !matches!(read_number(text), Ok(Some(_))))
+        {
+            let short: String = text.chars().take(20).collect();
+            form.wrong.add(
+                "corners",
+                format!("a corner’s place is a number of pixels, and “{short}” is none"),
+            );
+        }
         // Corners that nobody touched tell nothing.
         let moved = |it: &[[f64; 2]; 4]| {
             let both = it.iter().flatten().zip(form.guessed.iter().flatten());
@@ -108,7 +126,7 @@ impl ChartForm {
     pub fn understood(&self, names: &TubeNames<'_>) -> Result<ChartMeant, FieldErrors> {
         let mut errors = self.wrong.clone();
         let meant = meant(&self.chart, |name| names.find(name).map(|tube| tube.id));
-        if self.corners.is_none() {
+        if self.corners.is_none() && errors.at("corners").is_empty() {
             errors.add(
                 "corners",
                 "drag the four corners onto the outermost squares of the chart first",
