@@ -64,7 +64,7 @@ impl Curl {
 const SCAN: f64 = 300.0 / 25.4;
 /// A photo: 3:2, this wide; of more than a sheet it is a larger one.
 const PHOTO: [usize; 2] = [3000, 2000];
-const LARGE_PHOTO: [usize; 2] = [3300, 2200];
+const LARGE_PHOTO: [usize; 2] = [3150, 2100];
 /// Wider than any sheet, mm.
 const WIDE_MM: f64 = 320.0;
 
