@@ -57,7 +57,7 @@ fn report(options: &Options) -> Result<String, String> {
     }
 }
 
-fn read_file(path: &Path) -> Result<ReadingsFile, String> {
+pub(crate) fn read_file(path: &Path) -> Result<ReadingsFile, String> {
     let bytes = load(path).map_err(|error| format!("cannot be opened: {error}"))?;
     if let Some(error) = readings::too_large(bytes.len() as u64) {
         let whole = fs::metadata(path).map_or(0, |about| about.len());

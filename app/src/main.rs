@@ -1,7 +1,8 @@
-//! The one binary: `serve` the workshop's pages, `analyse` a readings file, keep copies of a workshop, or be
+//! The one binary: `serve` the workshop's pages, `analyse` a readings file, `compare` tubes, keep copies of a workshop, or be
 //! a simulated `device`.
 
 mod analyse;
+mod compare;
 mod copies;
 mod demo;
 mod device;
@@ -29,6 +30,8 @@ enum Command {
     Serve(serve::Options),
     /// Works out the figures of a readings file.
     Analyse(analyse::Options),
+    /// Compares tubes, from readings files.
+    Compare(compare::Options),
     /// Reads the colours of a painted sheet from a scan or a photo.
     Read(read::Options),
     /// Makes a checked copy of a workshop file, also while it is served.
@@ -48,6 +51,7 @@ fn main() -> ExitCode {
     match Arguments::parse().command {
         Command::Serve(options) => serve::run(&options),
         Command::Analyse(options) => analyse::run(&options),
+        Command::Compare(options) => compare::run(&options),
         Command::Read(options) => read::run(&options),
         Command::Backup(options) => options.run(),
         Command::Restore(options) => options.run(),

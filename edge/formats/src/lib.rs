@@ -3,6 +3,7 @@
 pub mod analysis;
 pub mod cells;
 pub mod cgats;
+pub mod comparison;
 pub mod log;
 pub mod picture;
 pub mod readings;

@@ -57,6 +57,12 @@ impl HiddenPaint {
         Self { load, ..self }
     }
 
+    /// The same paint with its features so far from the usual, nm.
+    #[must_use]
+    pub fn with_shift(self, shift: f64) -> Self {
+        Self { shift, ..self }
+    }
+
     /// The same pigments in full load, without the hue of this one tube.
     #[must_use]
     pub fn usual(self) -> Self {

@@ -1,0 +1,58 @@
+//! What was found of two tubes, in one sentence.
+
+use crate::twins::{Distance, Twins};
+use crate::verdict::{ALIKE, Verdict};
+
+impl Twins {
+    /// The verdict in one sentence, with its figure; the tubes by these names.
+    #[must_use]
+    pub fn sentence(&self, [one, other]: [&str; 2]) -> String {
+        let off = self.distance.in_words();
+        let use_of = self.use_in_words([one, other]);
+        let mass_tone = self.mass_tone.map(Distance::in_words).unwrap_or_default();
+        let worst = self.worst.as_ref().map_or_else(String::new, |worst| {
+            format!(", most of all with {}, up to ΔE00 {:.1}", worst.with, worst.delta_e)
+        });
+        match self.verdict() {
+            Verdict::OneIsEnough if self.no_visible_difference() => {
+                format!(
+                    "One of the two is enough: {use_of}, and no difference is to be seen ({off})."
+                )
+            }
+            Verdict::OneIsEnough => {
+                format!("One of the two is enough: {use_of} ({off} at equal strength).")
+            }
+            Verdict::AlikeInMixtures => format!(
+                "Alike in mixtures, different alone: {use_of} ({off}), and their mass tones differ by {mass_tone}."
+            ),
+            Verdict::AlikeInMassTone => {
+                format!("Alike alone, different in mixtures{worst}: {use_of}, and {off} is left.")
+            }
+            Verdict::Different => format!("Different{worst}: {use_of}, and {off} is left."),
+            Verdict::CannotTell => {
+                let alone = match self.mass_tone {
+                    None => "; a mass tone was not read".into(),
+                    Some(_) => format!(", and {mass_tone} between the mass tones"),
+                };
+                format!(
+                    "These readings cannot tell: {off} at equal strength{alone}; the limit is {ALIKE:.0}."
+                )
+            }
+        }
+    }
+
+    /// `one part of A does what 1.16 parts of B do (1.12 to 1.20)`.
+    fn use_in_words(&self, [one, other]: [&str; 2]) -> String {
+        let [low, high] = self.use_interval;
+        let parts = self.use_of_second;
+        format!(
+            "one part of {one} does what {parts:.2} parts of {other} do ({low:.2} to {high:.2})"
+        )
+    }
+}
+
+impl Distance {
+    fn in_words(self) -> String {
+        format!("ΔE00 {:.1} ± {:.1}", self.value, self.half_width)
+    }
+}

@@ -1,0 +1,108 @@
+//! A trial or a readings file, with what it tells of its tubes.
+
+use colour::{Conditions, Lab, StatedLab};
+use mixing::{Constants, InternalReflectance, Surface, predict};
+use study::{Averages, FittedTubes, Mixture, Study, SwatchColour, TubeLabel, TubeRef};
+
+/// A trial or a readings file, averaged and fitted.
+#[derive(Debug, Clone, Copy)]
+pub struct Told<'a> {
+    /// Tubes, circumstances and readings.
+    pub study: &'a Study,
+    /// Its readings, averaged.
+    pub averages: &'a Averages,
+    /// K and S of its tubes.
+    pub fitted: &'a FittedTubes,
+    /// The instrument that read it, as far as that is known.
+    pub instrument: Option<&'a str>,
+    /// The sheen of its films was stated, and not assumed.
+    pub sheen_stated: bool,
+}
+
+/// The light that colours are seen by, and the surface they are seen through.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(crate) struct Frame {
+    pub conditions: Conditions,
+    pub surface: Option<Surface>,
+}
+
+/// A tube in a trial or a file.
+#[derive(Debug, Clone, Copy)]
+pub struct Subject<'a> {
+    /// What was read of it.
+    pub told: Told<'a>,
+    /// Which tube.
+    pub tube: TubeRef,
+}
+
+impl<'a> Told<'a> {
+    /// The white's label.
+    pub(crate) fn white(&self) -> Option<TubeLabel> {
+        self.study.white.map(|white| self.study.label(white))
+    }
+
+    /// The light and the surface that its own colours are seen by.
+    pub(crate) fn frame(&self) -> Frame {
+        Frame { conditions: self.study.conditions, surface: self.fitted.surface }
+    }
+
+    /// A colour as another trial would have read it: a spectrum under its light and through its surface, a colour alone
+    /// adapted to its illuminant (linear Bradford). `None` where that cannot be.
+    pub(crate) fn lab_in(&self, colour: &SwatchColour, frame: Frame) -> Option<Lab> {
+        let own = self.frame();
+        if own == frame {
+            return Some(colour.lab);
+        }
+        match &colour.reflectance {
+            Some(reflectance) if own.surface == frame.surface => {
+                Some(Lab::from_reflectance(reflectance, frame.conditions))
+            }
+            Some(reflectance) => {
+                let internal = InternalReflectance::from_measured(reflectance, own.surface);
+                Some(Lab::from_reflectance(&internal.to_measured(frame.surface), frame.conditions))
+            }
+            None if own.surface == frame.surface => {
+                let stated = StatedLab { lab: colour.lab, conditions: own.conditions };
+                stated.under(frame.conditions).ok()
+            }
+            None => None,
+        }
+    }
+
+    /// What a mixture should look like with `times` as much of one of its tubes; `None` where K and S of one are not
+    /// known.
+    pub(crate) fn predicted(
+        &self,
+        mixture: &Mixture,
+        (tube, times): (TubeRef, f64),
+        frame: Frame,
+    ) -> Option<Lab> {
+        let parts =
+            |part: &study::Part| if part.tube == tube { times * part.parts } else { part.parts };
+        let total: f64 = mixture.parts().iter().map(parts).sum();
+        let known: Vec<(f64, &Constants)> = mixture
+            .parts()
+            .iter()
+            .map(|part| {
+                let constants = self.fitted.tubes.get(part.tube.0)?.constants.as_ref()?;
+                Some((parts(part) / total, constants))
+            })
+            .collect::<Option<_>>()?;
+        let internal = predict(&known, self.fitted.paper.as_ref());
+        Some(Lab::from_reflectance(&internal.to_measured(frame.surface), frame.conditions))
+    }
+}
+
+impl Subject<'_> {
+    /// The tube's label.
+    #[must_use]
+    pub fn label(&self) -> TubeLabel {
+        self.told.study.label(self.tube)
+    }
+
+    /// True where K and S of the tube are known.
+    pub(crate) fn has_constants(&self) -> bool {
+        let fitted = self.told.fitted.tubes.get(self.tube.0);
+        fitted.is_some_and(|tube| tube.constants.is_some())
+    }
+}
