@@ -2,7 +2,7 @@
 
 use std::hint::black_box;
 
-use colour::{Conditions, Lab, Reflectance, ciede2000};
+use colour::{Conditions, Lab, LabColumns, Reflectance, ciede2000, ciede2000_columns};
 use criterion::{Criterion, criterion_group, criterion_main};
 
 fn million_differences(criterion: &mut Criterion) {
@@ -16,6 +16,11 @@ fn million_differences(criterion: &mut Criterion) {
         bencher.iter(|| -> f64 {
             colours.windows(2).map(|pair| ciede2000(pair[0], black_box(pair[1])).value()).sum()
         });
+    });
+    let [one, other]: [LabColumns; 2] =
+        [0, 1].map(|from| colours[from..from + 1_000_000].iter().copied().collect());
+    criterion.bench_function("a million CIEDE2000 pairs in columns", |bencher| {
+        bencher.iter(|| -> f64 { ciede2000_columns(black_box(&one), &other).iter().sum() });
     });
 }
 

@@ -6,14 +6,16 @@
 //! 2. [`Conditions`]: illuminant and observer; nothing is comparable without them.
 //! 3. [`Xyz`]: tristimulus values by ASTM E308.
 //! 4. [`Lab`]: CIELAB, its chroma and hue; [`StatedLab`] when the conditions travel with it.
-//! 5. [`DeltaE`]: CIEDE2000 and the spread of repeats.
+//! 5. [`DeltaE`]: CIEDE2000, of many pairs at once in [`ciede2000_columns`], and the spread of repeats.
 //! 6. [`Reflectance::smoothest`]: back from a colour to a reflectance that may have made it.
 //! 7. [`munsell_value`], [`oklch_hue`] and [`ScreenColour`]: the same colour told or shown otherwise.
 
+mod columns;
 mod conditions;
 mod difference;
 mod hue;
 mod lab;
+mod lanes;
 mod munsell;
 mod oklch;
 mod screen;
@@ -21,6 +23,7 @@ mod smoothest;
 mod spectrum;
 mod xyz;
 
+pub use columns::{LabColumns, ciede2000_columns};
 pub use conditions::{Conditions, Illuminant, Observer, UnknownName};
 pub use difference::{Components, DeltaE, ciede2000, components, delta_e_ab, spread};
 pub use hue::{Hue, NEAR_NEUTRAL_CHROMA, signed_shift, unsigned_distance};

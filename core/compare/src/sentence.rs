@@ -28,7 +28,10 @@ impl Twins {
             Verdict::AlikeInMassTone => {
                 format!("Alike alone, different in mixtures{worst}: {use_of}, and {off} is left.")
             }
-            Verdict::Different => format!("Different{worst}: {use_of}, and {off} is left."),
+            Verdict::Different if self.has_a_use() => {
+                format!("Different{worst}: {use_of}, and {off} is left.")
+            }
+            Verdict::Different => format!("Different{worst}."),
             Verdict::CannotTell => {
                 let alone = match self.mass_tone {
                     None => "; a mass tone was not read".into(),

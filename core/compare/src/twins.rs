@@ -3,12 +3,14 @@
 use std::collections::BTreeMap;
 
 use colour::{Lab, ciede2000};
+use study::same_code;
 
 use crate::cells::{Cell, cells, shared};
 use crate::equal::Movable;
 use crate::footing::{Apart, Footing, footing};
 use crate::noise::{Draws, Noise};
 use crate::told::Subject;
+use crate::verdict::Verdict;
 
 /// Squares beside the mass tone that are needed.
 const LEAST: usize = 3;
@@ -77,8 +79,18 @@ pub struct Twins {
     pub cells: Vec<TwinCell>,
     /// They rest on pictures.
     pub of_pictures: bool,
+    /// Both declare the same pigments.
+    pub same_pigments: bool,
     /// How the two trials may be compared.
     pub footing: Footing,
+}
+
+impl Twins {
+    /// Strengths of different pigments are not compared, unless the two behave alike.
+    #[must_use]
+    pub fn has_a_use(&self) -> bool {
+        self.same_pigments || self.verdict() != Verdict::Different
+    }
 }
 
 /// Two tubes beside each other.
@@ -130,6 +142,7 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
         worst: worst(&moved),
         cells: moved.iter().map(|(one, _, moved)| TwinCell::of(one, *moved)).collect(),
         of_pictures: pictures.is_some(),
+        same_pigments: same_code(&one.label().code, &other.label().code),
         footing,
     })
 }

@@ -28,8 +28,8 @@ fn pair(([a, b], found): &Compared) -> Value {
         Ok(twins) => json!({
             "a": a, "b": b,
             "verdict": twins.verdict().to_string(),
-            "use": rounded(twins.use_of_second),
-            "use_interval": twins.use_interval.map(rounded),
+            "use": twins.has_a_use().then(|| rounded(twins.use_of_second)),
+            "use_interval": twins.has_a_use().then(|| twins.use_interval.map(rounded)),
             "distance": rounded(twins.distance.value),
             "distance_half_width": rounded(twins.distance.half_width),
             "mass_tone": twins.mass_tone.map(|it| rounded(it.value)),

@@ -126,3 +126,16 @@ with open("../../../study/tests/published/student_t.csv", "w", newline="") as ou
     writer.writerow(["repeats", "t"])
     for repeats in (2, 3, 4, 5, 6, 8, 10, 15, 20, 30, 31, 32, 40, 60, 120, 1000):
         writer.writerow([repeats, f"{student.ppf(0.975, repeats - 1):.4f}"])
+
+# CIEDE2000 of pairs far apart, near each other, and about a hue of 0°, where its mean hue has three cases.
+random = np.random.default_rng(2000)
+one = random.uniform([0, -100, -100], [100, 100, 100], (300, 3))
+other = random.uniform([0, -100, -100], [100, 100, 100], (300, 3))
+other[100:200] = one[100:200] + random.uniform(-1, 1, (100, 3))
+one[200:], other[200:] = (random.uniform([20, 20, -40], [80, 90, 40], (100, 3)) for _ in range(2))
+one, other = np.round(one, 4), np.round(other, 4)
+with open("ciede2000.csv", "w", newline="") as out:
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(["L1", "a1", "b1", "L2", "a2", "b2", "delta_e_00"])
+    for row in zip(one, other, colour.delta_E(one, other, method="CIE 2000")):
+        writer.writerow([*(f"{v:.4f}" for v in (*row[0], *row[1])), f"{row[2]:.9f}"])
