@@ -1,5 +1,6 @@
 //! The squares of one tube, each by what was mixed with it, and those that two tubes share.
 
+use std::cmp::Ordering;
 use std::sync::Arc;
 
 use colour::Lab;
@@ -36,6 +37,12 @@ impl Cell {
     pub fn with(&self) -> String {
         let names: Vec<&str> = self.partners.iter().map(|(label, _)| label.name.as_str()).collect();
         if names.is_empty() { "white".into() } else { names.join(" and ") }
+    }
+
+    fn order(&self, other: &Self) -> Ordering {
+        let parts = |cell: &Self| cell.partners.iter().map(|it| it.1).sum::<f64>();
+        let names = self.with().cmp(&other.with());
+        names.then(parts(self).total_cmp(&parts(other))).then(self.white.total_cmp(&other.white))
     }
 
     fn is_same(&self, other: &Self) -> bool {
@@ -78,11 +85,13 @@ pub(crate) fn cells(subject: &Subject<'_>, frame: Frame) -> Vec<Cell> {
     told.averages.dry_on_paper().filter_map(of).collect()
 }
 
-/// Squares of two tubes that hold the same but for the tube, in the order of the first.
+/// Squares of two tubes that hold the same but for the tube, always in the same order, however they were read.
 pub(crate) fn shared(one: Vec<Cell>, other: &[Cell]) -> Vec<(Cell, Cell)> {
     let pair = |cell: Cell| {
         let same = other.iter().find(|it| it.is_same(&cell))?.clone();
         Some((cell, same))
     };
-    one.into_iter().filter_map(pair).collect()
+    let mut pairs: Vec<(Cell, Cell)> = one.into_iter().filter_map(pair).collect();
+    pairs.sort_by(|(one, _), (other, _)| one.order(other));
+    pairs
 }

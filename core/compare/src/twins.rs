@@ -120,23 +120,11 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
         .filter_map(|(one, other)| Some((one, other, movable.moved(other, times)?)))
         .collect();
     let noise = noise(one, other, &moved, times);
-    let told = Distances::of(&moved, |cell| cell.lab);
-    let half_widths = Spread::drawn(&moved, noise);
-    let shift = percentile(
-        moved.iter().map(|(_, own, moved)| ciede2000(own.lab, *moved).value()).collect(),
-        PERCENTILE,
-    );
-    let more = footing.added;
-    let distance =
-        half_widths.mixtures.corrected(told.mixtures, [OF_SHIFT * shift, more], pictures);
-    let mass_tone = told
-        .mass_tone
-        .map(|observed| half_widths.mass_tone.corrected(observed, [0.0, more], pictures));
-    let width = USE.0 + USE.1 * times.ln().abs();
-    let width = if by_eye(one) || by_eye(other) { width.hypot(by_eye_share(mixed)) } else { width };
+    let (distance, mass_tone) = distances(&moved, noise, (footing.added, pictures));
+    let by_eye = by_eye(one) || by_eye(other);
     Ok(Twins {
         use_of_second: times,
-        use_interval: [times * (1.0 - width).max(0.0), times * (1.0 + width)],
+        use_interval: use_interval(times, by_eye.then_some(mixed)),
         distance,
         mass_tone,
         worst: worst(&moved),
@@ -145,6 +133,29 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
         same_pigments: same_code(&one.label().code, &other.label().code),
         footing,
     })
+}
+
+/// A use within 3 % and a tenth of its ln; amounts put out by eye over so many squares add to it.
+fn use_interval(times: f64, by_eye: Option<usize>) -> [f64; 2] {
+    let weighed = USE.0 + USE.1 * times.ln().abs();
+    let width = by_eye.map_or(weighed, |squares| weighed.hypot(by_eye_share(squares)));
+    [times * (1.0 - width).max(0.0), times * (1.0 + width)]
+}
+
+/// Over the mixtures and between the mass tones, each with what the footing and pictures add.
+fn distances(
+    moved: &[(&Cell, &Cell, Lab)],
+    noise: Noise,
+    (added, pictures): (f64, Option<Pictures>),
+) -> (Distance, Option<Distance>) {
+    let observed = Distances::of(moved, |cell| cell.lab);
+    let drawn = Spread::drawn(moved, noise);
+    let shifts = moved.iter().map(|(_, own, moved)| ciede2000(own.lab, *moved).value());
+    let of_shift = OF_SHIFT * percentile(shifts.collect(), PERCENTILE);
+    let mass_tone = observed
+        .mass_tone
+        .map(|observed| drawn.mass_tone.corrected(observed, [0.0, added], pictures));
+    (drawn.mixtures.corrected(observed.mixtures, [of_shift, added], pictures), mass_tone)
 }
 
 impl TwinCell {

@@ -37,8 +37,13 @@ struct Pair {
 
 impl Pair {
     /// Loads and shifts of the two, nm.
-    fn new(code: &str, [one, other]: [(f64, f64); 2]) -> Self {
-        let mut labels = vec![label("One", code), label("Other", code)];
+    fn new(code: &str, paints: [(f64, f64); 2]) -> Self {
+        Self::of([code, code], paints)
+    }
+
+    /// The same of two pigments.
+    fn of(codes: [&str; 2], [one, other]: [(f64, f64); 2]) -> Self {
+        let mut labels = vec![label("One", codes[0]), label("Other", codes[1])];
         labels.extend(REFERENCES.map(|code| label(&format!("Reference {code}"), code)));
         labels.push(label("White", "PW6"));
         let paint = |at: usize, (load, shift): (f64, f64)| {
@@ -266,5 +271,38 @@ fn one_paint_at_two_loads_is_one() {
         // Identical tubes are never told apart.
         let verdict = tally.add(&Pair::new(code, [(1.0, 0.0), (1.0, 0.0)]), seed);
         assert_eq!(verdict, Verdict::OneIsEnough, "{code}");
+    }
+}
+
+/// Which tube comes first, and in which order they were read, changes no verdict.
+#[test]
+fn order_does_not_matter() {
+    for (seed, code) in (0..).zip(CODES).take(6) {
+        let pair = Pair::new(code, [(1.0, 0.0), (0.85, seed as f64)]);
+        let study = pair.study(seed);
+        let mut turned = study.clone();
+        turned.readings.reverse();
+        let twins = |study: &Study, [one, other]: [TubeRef; 2]| {
+            let averages = Averages::of(study);
+            let fitted = FittedTubes::of(study, &averages, State::Dry);
+            let told = Told {
+                study,
+                averages: &averages,
+                fitted: &fitted,
+                instrument: None,
+                sheen_stated: true,
+            };
+            let [one, other] = [one, other].map(|tube| Subject { told, tube });
+            compare(&one, &other).expect("they share everything")
+        };
+        let first = twins(&study, [ONE, OTHER]);
+        let back = twins(&study, [OTHER, ONE]);
+        let round = first.use_of_second * back.use_of_second;
+        assert!((round - 1.0).abs() < 0.06, "{code}: {round}");
+        let off = (first.distance.value - back.distance.value).abs();
+        assert!(off < first.distance.half_width, "{code}: {off}");
+        let again = twins(&turned, [ONE, OTHER]);
+        assert!((again.use_of_second - first.use_of_second).abs() < 1e-9, "{code}");
+        assert!((again.distance.value - first.distance.value).abs() < 1e-6, "{code}");
     }
 }
