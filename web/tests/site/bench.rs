@@ -7,6 +7,8 @@ use colour::Reflectance;
 use instruments::simulated::{MixingTable, SimulatedMeter};
 use instruments::{DeviceError, Meter, Specimen};
 use mixing::Geometry;
+use store::Store;
+use workshop::Workshop;
 
 use crate::common::{Site, trial_form};
 
@@ -299,7 +301,10 @@ async fn drift_is_said_and_what_was_read_meanwhile_is_marked() {
 /// Each test of the dry paint is asked for in its turn, with its own prompt.
 #[tokio::test]
 async fn bar_lift_and_granulation_are_steps_of_their_own() {
-    let site = Site::with_trial().await;
+    let store = Store::in_memory().await.expect("open");
+    let meter = SimulatedMeter::new(1, MixingTable::default());
+    let app = Workshop::new(store).with_meter(meter).with_simulated_camera(1);
+    let site = Site::over(app).await;
     let planned = site.post("/trials", &trial_form(&[("lift", "on"), ("repeats", "1")])).await;
     assert_eq!(planned.location.as_deref(), Some("/trials/2/plan"));
     let plan = site.get("/trials/2/plan").await.text;
@@ -319,13 +324,17 @@ async fn bar_lift_and_granulation_are_steps_of_their_own() {
     act(2, cell, "dry", "").await;
     asks(2, cell, "reading 1 of 1, dry").await;
     act(2, cell, "read", "state=dry").await;
-    asks(2, cell, "wet the dry square with a damp brush").await;
+    asks(2, cell, "Lift its right half").await;
     act(2, cell, "lift", "").await;
     asks(2, cell, "before it is dry in 45 min").await;
     act(2, cell, "dry", "").await;
     asks(2, cell, "reading 1 of 1, lifted").await;
     act(2, cell, "read", "state=lifted").await;
     asks(2, cell, "Go on <kbd>Enter").await;
+    // Half of it is lifted: a picture tells what that left, and what the dry half is.
+    let drawn = site.post("/trials/2/pictures/drawn", "sheet=1").await;
+    let picture = site.get(&drawn.location.expect("its page")).await.text;
+    assert!(picture.contains("Canopy Ultramarine mass tone: staining about"), "{picture}");
 
     let black = cell_of(&site, 2, "Canopy Ultramarine mass tone over black\"").await;
     act(2, black, "lay", "").await;
