@@ -10,7 +10,6 @@ use crate::equal::Movable;
 use crate::footing::{Apart, Footing, footing};
 use crate::noise::{Draws, Noise};
 use crate::told::Subject;
-use crate::verdict::Verdict;
 
 /// Squares beside the mass tone that are needed.
 const LEAST: usize = 3;
@@ -83,14 +82,6 @@ pub struct Twins {
     pub same_pigments: bool,
     /// How the two trials may be compared.
     pub footing: Footing,
-}
-
-impl Twins {
-    /// Strengths of different pigments are not compared, unless the two behave alike.
-    #[must_use]
-    pub fn has_a_use(&self) -> bool {
-        self.same_pigments || self.verdict() != Verdict::Different
-    }
 }
 
 /// Two tubes beside each other.

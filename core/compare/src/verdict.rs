@@ -70,6 +70,12 @@ impl Twins {
         }
     }
 
+    /// Strengths of different pigments are not compared, unless the two behave alike.
+    #[must_use]
+    pub fn has_a_use(&self) -> bool {
+        self.same_pigments || self.verdict() != Verdict::Different
+    }
+
     /// Nobody would see a difference: never said of pictures.
     #[must_use]
     pub fn no_visible_difference(&self) -> bool {
