@@ -81,12 +81,17 @@ pub(super) fn opacity(
     Ok(Opacity {
         contrast_ratio: match (footing.is_picture(), footing.is_uncalibrated()) {
             (false, _) => Figure::with(value, half_width),
-            (true, false) => Figure::with(value, Some(FROM_PICTURE[0])),
+            (true, false) => Figure::with(value, at_least(FROM_PICTURE[0], half_width)),
             (true, true) => Figure::with(value, Some(FROM_PICTURE[1])).as_indicative(),
         },
         class: if dark { Err(WhyNot::Dark) } else { Ok(OpacityClass::of(value)) },
         veil: veil(black, averages.dry(&Mixture::bare(), Backing::Black)),
     })
+}
+
+/// A film over black and one over white are colours far apart, whose errors need not cancel.
+fn at_least(least: f64, half_width: Option<f64>) -> Option<f64> {
+    Some(half_width.map_or(least, |half_width| half_width.max(least)))
 }
 
 fn veil(film: &SwatchColour, bare: Option<&SwatchColour>) -> Outcome {

@@ -126,8 +126,8 @@ fn tints_of_one_picture_keep_part_of_their_error() {
 fn opacity_and_pairs_say_what_they_rest_on() {
     for (how, half, indicative) in [(Calibrated, 6.0, false), (Uncalibrated, 8.0, true)] {
         let mut bench = bench((Scan, how), false, 1);
-        bench.reading(&[(0, 1.0)], [20.0, 20.0, -40.0], Backing::Black, FilmKind::Full);
-        bench.reading(&[(0, 1.0)], [30.0, 20.0, -45.0], Backing::White, FilmKind::Full);
+        bench.reading(&[(0, 1.0)], [60.0, 20.0, -40.0], Backing::Black, FilmKind::Full);
+        bench.reading(&[(0, 1.0)], [70.0, 20.0, -45.0], Backing::White, FilmKind::Full);
         for parts in [0.5, 2.0] {
             bench.lab(&[(0, 1.0), (1, parts)], [25.0 + parts, 21.0, -42.0]);
         }

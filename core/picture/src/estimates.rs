@@ -51,8 +51,8 @@ pub struct ContrastEstimate {
     pub over_light: u32,
     /// 100 times the luminance over black by that over light.
     pub ratio: f64,
-    /// Half-width of its 95 % interval: 6 from a calibrated picture, 8 from another, which is indicative only (found
-    /// by simulation).
+    /// Half-width of its 95 % interval: 6 from a calibrated picture (found by simulation) or what both colours' U leave
+    /// (ours), the larger; 8 from another picture, which is indicative only.
     pub half_width: f64,
 }
 
@@ -87,8 +87,12 @@ fn contrast_ratios(
     conditions: Conditions,
 ) -> Vec<ContrastEstimate> {
     let Some(told) = &reading.calibration else { return Vec::new() };
-    let half_width = if told.is_calibrated { CALIBRATED } else { UNCALIBRATED };
     let luminance = |lab: Lab| lab.to_xyz(conditions).y;
+    // U is three equal parts, and lightness one of them.
+    let off = |lab: Lab, u: f64| {
+        let at = |sign: f64| luminance(Lab { l: lab.l + sign * u / 3.0_f64.sqrt(), ..lab });
+        (at(1.0) - at(-1.0)) / 2.0
+    };
     // A square that was forgotten shows the paper, and no film.
     let squares = || {
         let all = target.cells.iter().zip(&reading.cells);
@@ -97,14 +101,20 @@ fn contrast_ratios(
     let light = |film: usize, is_white: bool| {
         let mut same = squares()
             .filter(|(cell, _)| cell.film == film && !cell.on_black && cell.on_white == is_white);
-        same.find_map(|(_, read)| Some((read.number, luminance(read.lab?))))
+        same.find_map(|(_, read)| Some((read.number, read.lab?, read.u?)))
     };
     let over_black = squares().filter(|(cell, _)| cell.on_black);
     over_black
         .filter_map(|(cell, read)| {
             let black = luminance(read.lab?);
-            let (over_light, light) = light(cell.film, true).or_else(|| light(cell.film, false))?;
+            let (over_light, lab, u) =
+                light(cell.film, true).or_else(|| light(cell.film, false))?;
+            let light = luminance(lab);
             let ratio = 100.0 * black / light;
+            // Films over black and over white are colours far apart, whose errors need not cancel.
+            let shares = (off(read.lab?, read.u?) / black).hypot(off(lab, u) / light);
+            let half_width =
+                if told.is_calibrated { CALIBRATED.max(ratio * shares) } else { UNCALIBRATED };
             let estimate =
                 ContrastEstimate { over_black: read.number, over_light, ratio, half_width };
             (light >= DARK).then_some(estimate)
