@@ -9,7 +9,7 @@ use clap::Args;
 use figures::analyse;
 use formats::readings::{self, MAX_BYTES, ReadingsFile};
 
-use crate::output::{BAD_INPUT, Format, print};
+use crate::output::{Format, answer};
 use crate::table;
 
 #[derive(Args)]
@@ -26,13 +26,7 @@ pub(crate) struct Options {
 }
 
 pub(crate) fn run(options: &Options) -> ExitCode {
-    match report(options) {
-        Ok(text) => print(&text),
-        Err(message) => {
-            eprintln!("{message}");
-            ExitCode::from(BAD_INPUT)
-        }
-    }
+    answer(report(options))
 }
 
 fn report(options: &Options) -> Result<String, String> {

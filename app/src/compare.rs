@@ -10,7 +10,7 @@ use formats::readings::ReadingsFile;
 use study::{Averages, FittedTubes, State, TubeLabel, TubeRef};
 
 use crate::analyse::read_file;
-use crate::output::{BAD_INPUT, Format, print};
+use crate::output::{Format, answer};
 
 /// Tubes that are compared, each with each, without being named.
 const MOST: usize = 12;
@@ -29,13 +29,7 @@ pub(crate) struct Options {
 }
 
 pub(crate) fn run(options: &Options) -> ExitCode {
-    match report(options) {
-        Ok(text) => print(&text),
-        Err(message) => {
-            eprintln!("{message}");
-            ExitCode::from(BAD_INPUT)
-        }
-    }
+    answer(report(options))
 }
 
 /// A file with what it tells of its tubes.
@@ -169,8 +163,12 @@ fn line(([one, other], found): &Compared) -> String {
                 [] => String::new(),
                 words => format!(" Brought over: {}.", words.join("; ")),
             };
+            let made_up = match twins.is_simulated {
+                true => " A simulated device made up readings of them.",
+                false => "",
+            };
             format!(
-                "{}{brought} {} squares compared.",
+                "{}{brought} {} squares compared.{made_up}",
                 twins.sentence([one, other]),
                 twins.cells.len()
             )

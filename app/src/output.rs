@@ -17,8 +17,19 @@ pub(crate) enum Format {
     Json,
 }
 
+/// Prints what a command found, or what was wrong with what it was given.
+pub(crate) fn answer(found: Result<String, String>) -> ExitCode {
+    match found {
+        Ok(text) => print(&text),
+        Err(message) => {
+            eprintln!("{message}");
+            ExitCode::from(BAD_INPUT)
+        }
+    }
+}
+
 /// A reader that closes the pipe early has seen enough.
-pub(crate) fn print(text: &str) -> ExitCode {
+fn print(text: &str) -> ExitCode {
     match io::stdout().write_all(text.as_bytes()) {
         Err(error) if error.kind() != io::ErrorKind::BrokenPipe => {
             eprintln!("the figures cannot be printed: {error}");

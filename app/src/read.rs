@@ -12,7 +12,7 @@ use formats::readings::ReadingsFile;
 use formats::sheet::{Pigments, SheetFile, expect, known_colours, numbers_squares};
 use picture::{CellReading, ContrastEstimate, Estimates, PictureReading, StainingEstimate};
 
-use crate::output::{BAD_INPUT, Format, print};
+use crate::output::{Format, answer};
 
 #[derive(Args)]
 pub(crate) struct Options {
@@ -40,13 +40,7 @@ const SIMULATED: &str = "A simulated device drew the picture, or read its known 
                          nothing of any paint.\n";
 
 pub(crate) fn run(options: &Options) -> ExitCode {
-    match report(options) {
-        Ok(text) => print(&text),
-        Err(message) => {
-            eprintln!("{message}");
-            ExitCode::from(BAD_INPUT)
-        }
-    }
+    answer(report(options))
 }
 
 fn report(options: &Options) -> Result<String, String> {

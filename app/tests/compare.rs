@@ -105,6 +105,7 @@ fn two_strangers_files_are_compared() {
     assert_eq!(pair["no_visible_difference"], false, "another instrument");
     assert!(pair["worst"]["with"].is_string() && pair["worst"]["delta_e"].is_number());
     assert_eq!(pair["compared"], 11);
+    assert_eq!(pair["simulated"], false, "these files do not say that they are made up");
     assert!(pair["reasons"][0].as_str().is_some_and(|it| it.contains("another instrument")));
     // Whichever comes first, it is the same answer the other way round.
     let swapped =
@@ -122,6 +123,21 @@ fn two_strangers_files_are_compared() {
         lines.contains("One of the two is enough: one part of Ultramarine (Tidewell) does what"),
         "{lines}"
     );
+    // What a simulated device made up is said, and a strength beyond what is looked for is no figure.
+    let rows = |line: &str| match line {
+        comment if comment.starts_with('#') => format!("{comment}\n"),
+        head if head.starts_with("tube,") => format!("{head},simulated\n"),
+        row => format!("{row},yes\n"),
+    };
+    write("weak.csv", &file("Nettlebed", 0.08, 2).lines().map(rows).collect::<String>());
+    let tubes = ["a.csv", "weak.csv", "--tube", "Ultramarine"];
+    let weak = run(folder.path(), &[&tubes[..], &["--format", "json"]].concat());
+    let weak: Value = serde_json::from_slice(&weak.stdout).expect("JSON");
+    let pair = &weak["pairs"][0];
+    assert_eq!((&pair["simulated"], &pair["use"]), (&Value::Bool(true), &Value::Null), "{pair}");
+    let lines = String::from_utf8(run(folder.path(), &tubes).stdout).expect("text");
+    assert!(lines.contains("A simulated device made up readings of them."), "{lines}");
+    assert!(!lines.contains("does what"), "{lines}");
     // Like names in two files are two tubes; without names all pairs are told.
     let all = String::from_utf8(run(folder.path(), &["a.csv", "b.csv"]).stdout).expect("text");
     assert!(
@@ -149,7 +165,7 @@ fn what_cannot_be_compared_is_said_with_what_would_help() {
         .collect();
     write("alone.csv", &alone);
     for (other, words) in [
-        ("white.csv", "other whites, Titanium and Zinc: mix one tube with both"),
+        ("white.csv", "different whites, Titanium and Zinc: make the tints of one again"),
         ("observer.csv", "10° observer and the other for the 2° one"),
         ("sheen.csv", "state gloss, satin or matt"),
         ("gloss.csv", "one was read with its gloss and the other without"),

@@ -71,11 +71,11 @@ pub fn ciede2000_columns(one: &LabColumns, other: &LabColumns) -> Vec<f64> {
             lane[..take].copy_from_slice(&column[start..start + take]);
             lane
         };
-        let eight = differences(
+        let of_lanes = differences(
             [lane(&one.l), lane(&one.a), lane(&one.b)],
             [lane(&other.l), lane(&other.a), lane(&other.b)],
         );
-        found.extend_from_slice(&eight[..take]);
+        found.extend_from_slice(&of_lanes[..take]);
     }
     // Hues that lie right across from each other have no bisector, and grey has none either.
     for (at, value) in found.iter_mut().enumerate() {

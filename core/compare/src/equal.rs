@@ -5,13 +5,21 @@ use colour::{Lab, ciede2000};
 use crate::cells::Cell;
 use crate::told::{Frame, Subject};
 
-/// Strengths that are looked for, as ln.
+/// Strengths that are looked for, as ln: from an eighth to eight times.
 const MOST: f64 = 2.08;
 /// Places at which the search begins.
 const GRID: usize = 25;
 /// Golden section (Kiefer 1953), to a ten-thousandth of a strength.
 const GOLDEN: f64 = 0.618_033_988_749_895;
 const CLOSE: f64 = 1e-4;
+
+/// A use so near the end of what is looked for is none.
+const AT_THE_END: f64 = 0.02;
+
+/// Nobody knows how much stronger one of the two is: more than is looked for.
+pub(crate) fn is_beyond(times: f64) -> bool {
+    times.ln().abs() > MOST - AT_THE_END
+}
 
 /// The squares of the second tube, each with its shift by the strength.
 pub(crate) struct Movable<'a> {

@@ -68,9 +68,12 @@ impl fmt::Display for Apart {
             ),
             Self::White(one, other) => write!(
                 f,
-                "their tints are made with other whites, {one} and {other}: mix one tube with both, 1 : 1, 1 : 4 and 1 : 16"
+                "their tints are made with different whites, {one} and {other}: make the tints of one again with the \
+                 other's white, 1 : 1, 1 : 4 and 1 : 16"
             ),
-            Self::NoWhite => f.write_str("which white the tints are made with is not said"),
+            Self::NoWhite => f.write_str(
+                "it is not said which white the tints are made with: name it at the top of the file, as “# white: NAME”",
+            ),
             Self::NothingShared(shared) => write!(
                 f,
                 "{shared} of their squares hold the same but for the tube; three are needed: mix both with the same white \
@@ -78,18 +81,18 @@ impl fmt::Display for Apart {
             ),
             Self::Unfitted(name) => write!(
                 f,
-                "{name} cannot be brought to the other's strength: read its mass tone and two tints with white"
+                "{name} cannot be brought to the other's strength: read its mass tone and two tints with white by a meter"
             ),
             Self::Uncalibrated => f.write_str(
                 "they were read from different pictures that no known colour calibrates: take both in one picture, or \
                  lay an anchor card beside them",
             ),
-            Self::Same => f.write_str("it is the same tube"),
+            Self::Same => f.write_str("it is the same tube: choose two"),
         }
     }
 }
 
-/// How colours of the second trial compare with those of the first; both are the same trial where `same`.
+/// How colours of the second trial compare with those of the first; within one trial they do so directly.
 pub(crate) fn footing(
     (one, other): (&Told<'_>, &Told<'_>),
     tubes: [TubeRef; 2],

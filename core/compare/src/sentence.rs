@@ -1,5 +1,6 @@
 //! What was found of two tubes, in one sentence.
 
+use crate::equal::is_beyond;
 use crate::twins::{Distance, Twins};
 use crate::verdict::{ALIKE, Verdict};
 
@@ -46,6 +47,9 @@ impl Twins {
 
     /// `one part of A does what 1.16 parts of B do (1.12 to 1.20)`.
     fn use_in_words(&self, [one, other]: [&str; 2]) -> String {
+        if is_beyond(self.use_of_second) {
+            return "one is more than eight times as strong as the other".into();
+        }
         let [low, high] = self.use_interval;
         let parts = self.use_of_second;
         format!(

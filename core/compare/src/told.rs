@@ -36,6 +36,11 @@ pub struct Subject<'a> {
 }
 
 impl<'a> Told<'a> {
+    /// A simulated device made up some of its readings that count.
+    pub(crate) fn is_simulated(&self) -> bool {
+        self.study.readings.iter().any(|reading| reading.simulated && reading.void.is_none())
+    }
+
     /// The white's label.
     pub(crate) fn white(&self) -> Option<TubeLabel> {
         self.study.white.map(|white| self.study.label(white))

@@ -80,6 +80,8 @@ pub struct Twins {
     pub of_pictures: bool,
     /// Both declare the same pigments.
     pub same_pigments: bool,
+    /// A simulated device made up readings of one of the two trials.
+    pub is_simulated: bool,
     /// How the two trials may be compared.
     pub footing: Footing,
 }
@@ -121,6 +123,7 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
         worst: worst(&moved),
         cells: moved.iter().map(|(one, _, moved)| TwinCell::of(one, *moved)).collect(),
         of_pictures: pictures.is_some(),
+        is_simulated: one.told.is_simulated() || other.told.is_simulated(),
         same_pigments: same_code(&one.label().code, &other.label().code),
         footing,
     })

@@ -2,6 +2,7 @@
 
 use std::fmt;
 
+use crate::equal::is_beyond;
 use crate::twins::{Distance, Twins};
 
 /// Nearer than this two colours pass for one in use, ΔE00 (ours).
@@ -70,10 +71,12 @@ impl Twins {
         }
     }
 
-    /// Strengths of different pigments are not compared, unless the two behave alike.
+    /// Strengths of different pigments are not compared, unless the two behave alike; and one more than eight times as
+    /// strong as the other has no figure.
     #[must_use]
     pub fn has_a_use(&self) -> bool {
-        self.same_pigments || self.verdict() != Verdict::Different
+        let is_compared = self.same_pigments || self.verdict() != Verdict::Different;
+        is_compared && !is_beyond(self.use_of_second)
     }
 
     /// Nobody would see a difference: never said of pictures.

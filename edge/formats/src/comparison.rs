@@ -40,6 +40,7 @@ fn pair(([a, b], found): &Compared) -> Value {
                 "delta_e": rounded(worst.delta_e),
             })),
             "compared": twins.cells.len(),
+            "simulated": twins.is_simulated,
             "reasons": twins.footing.brought_over,
         }),
     }

@@ -156,6 +156,12 @@ async fn a_chart_is_found_by_its_corners_and_named_by_its_sides() {
     let first = store.trial(TrialId(2)).await.expect("the trial").readings.len();
     let copy = store.trial(TrialId(3)).await.expect("the copy").readings.len();
     assert_eq!((first, copy), (8, 0));
+    // A picture that is gone cannot be copied.
+    let gone = site.post("/trials/3/pictures/2/delete", "").await;
+    assert_eq!(gone.status, StatusCode::SEE_OTHER);
+    let copy = site.post("/trials/3/chart/2/copy", "token=another").await;
+    assert_eq!(copy.status, StatusCode::CONFLICT, "{}", copy.text);
+    assert_eq!(store.trials().await.expect("trials").len(), 3);
     // It has no plan, and its pages say so.
     for address in ["plan", "readings", "results", "pictures", "figures.json", "readings.csv"] {
         let answer = site.get(&format!("/trials/2/{address}")).await;

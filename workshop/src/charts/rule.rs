@@ -67,7 +67,7 @@ impl Workshop {
         once: Option<&str>,
     ) -> Result<(TrialId, PictureId), WorkshopError> {
         let known = self.trial(trial).await?;
-        let picture = self.store.picture(trial, picture).await?;
+        let (picture, _) = self.shown_picture(trial, picture).await?;
         let name = study::names::tidied(&format!("{}, named anew", known.name));
         let store = self.store.once(once);
         let copy = store.copy_chart((&name, &known.circumstances), &picture).await?;

@@ -165,8 +165,8 @@ impl PicturePage {
     /// Says so where the card in it should be read again.
     pub fn and_of_its_card(mut self, is_due: bool) -> Self {
         if is_due {
-            let due = "The card in it should be read again by a meter: its squares lie farther from their colours \
-                       than when it was new.";
+            let due = "The card in it should be read again by a meter: the known squares of its pictures lie \
+                       farther from their colours than at first.";
             self.remarks.insert(0, due.into());
         }
         self
