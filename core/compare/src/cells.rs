@@ -1,34 +1,72 @@
 //! The squares of one tube, each by what was mixed with it, and those that two tubes share.
 
+use std::borrow::Cow;
 use std::cmp::Ordering;
 use std::sync::Arc;
 
 use colour::Lab;
-use study::{Mixture, Part, TubeLabel};
+use mixing::{Constants, InternalReflectance, predict};
+use study::{Part, TubeLabel};
 
 use crate::told::{Frame, Subject};
 
 /// Parts are the same within this, as ln.
 const SAME_PARTS: f64 = 0.03;
 
+/// Where a colour comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Origin {
+    /// It was read.
+    Read,
+    /// It was brought over from parts that were read on both sides of these, by K and S.
+    Between,
+    /// It was predicted by K and S alone.
+    Predicted,
+}
+
+/// What a mixture should look like, from K and S of everything in it.
+#[derive(Debug, Clone)]
+pub(crate) struct Recipe<'a> {
+    /// Of the tube that is compared, one part of it.
+    pub tube: Cow<'a, Constants>,
+    /// Of what stands with it, with parts.
+    pub others: Vec<(f64, Cow<'a, Constants>)>,
+    pub paper: Option<&'a InternalReflectance>,
+    pub frame: Frame,
+}
+
+impl Recipe<'_> {
+    /// With `times` as much of the tube.
+    pub fn colour(&self, times: f64) -> Lab {
+        let total = times + self.others.iter().map(|(parts, _)| parts).sum::<f64>();
+        let others = self.others.iter().map(|(parts, of)| (parts / total, of.as_ref()));
+        let known: Vec<(f64, &Constants)> =
+            std::iter::once((times / total, self.tube.as_ref())).chain(others).collect();
+        let internal = predict(&known, self.paper);
+        Lab::from_reflectance(&internal.to_measured(self.frame.surface), self.frame.conditions)
+    }
+}
+
 /// A square of one tube: dry, a full film over paper.
-#[derive(Debug, Clone, PartialEq)]
-pub(crate) struct Cell {
+#[derive(Debug, Clone)]
+pub(crate) struct Cell<'a> {
     /// The other tubes in it, each with its parts to one part of the tube.
     pub partners: Vec<(TubeLabel, f64)>,
     /// Parts of white to one part of the tube.
     pub white: f64,
-    /// What was mixed.
-    pub mixture: Mixture,
     /// Its colour as the comparison sees it.
     pub lab: Lab,
+    /// Where that comes from.
+    pub origin: Origin,
+    /// `None` where K and S of something in it are not known.
+    pub recipe: Option<Recipe<'a>>,
     /// The pictures it was read from.
     pub pictures: Vec<Arc<str>>,
     /// It was read from an uncalibrated picture.
     pub is_uncalibrated: bool,
 }
 
-impl Cell {
+impl Cell<'_> {
     pub fn is_mass_tone(&self) -> bool {
         self.partners.is_empty() && self.white == 0.0
     }
@@ -39,13 +77,29 @@ impl Cell {
         if names.is_empty() { "white".into() } else { names.join(" and ") }
     }
 
-    fn order(&self, other: &Self) -> Ordering {
-        let parts = |cell: &Self| cell.partners.iter().map(|it| it.1).sum::<f64>();
-        let names = self.with().cmp(&other.with());
-        names.then(parts(self).total_cmp(&parts(other))).then(self.white.total_cmp(&other.white))
+    /// The colour with `times` as much of the tube: what was read, moved by what K and S say of it.
+    pub fn moved(&self, times: f64) -> Option<Lab> {
+        let recipe = self.recipe.as_ref()?;
+        let (now, then) = (recipe.colour(1.0), recipe.colour(times));
+        Some(Lab::new(
+            self.lab.l + then.l - now.l,
+            self.lab.a + then.a - now.a,
+            self.lab.b + then.b - now.b,
+        ))
     }
 
-    fn is_same(&self, other: &Self) -> bool {
+    /// Parts of the partners to one part of the tube.
+    pub fn partner_parts(&self) -> f64 {
+        self.partners.iter().map(|it| it.1).sum()
+    }
+
+    pub fn order(&self, other: &Self) -> Ordering {
+        let names = self.with().cmp(&other.with());
+        let parts = self.partner_parts().total_cmp(&other.partner_parts());
+        names.then(parts).then(self.white.total_cmp(&other.white))
+    }
+
+    pub fn is_same(&self, other: &Cell<'_>) -> bool {
         self.partners.len() == other.partners.len()
             && near(self.white, other.white)
             && self.partners.iter().all(|(label, parts)| {
@@ -60,7 +114,7 @@ fn near(one: f64, other: f64) -> bool {
 }
 
 /// Every square of a tube, as it would be seen there.
-pub(crate) fn cells(subject: &Subject<'_>, frame: Frame) -> Vec<Cell> {
+pub(crate) fn cells<'a>(subject: &Subject<'a>, frame: Frame) -> Vec<Cell<'a>> {
     let (told, tube) = (&subject.told, subject.tube);
     let of = |averaged: &study::Averaged| {
         let own = averaged.mixture.parts_of(tube);
@@ -69,14 +123,22 @@ pub(crate) fn cells(subject: &Subject<'_>, frame: Frame) -> Vec<Cell> {
         }
         let mixed = averaged.mixture.parts().iter().filter(|part| part.tube != tube);
         let (white, partners): (Vec<&Part>, Vec<&Part>) =
-            mixed.partition(|part| Some(part.tube) == told.study.white);
+            mixed.clone().partition(|part| Some(part.tube) == told.study.white);
         let partners = partners.iter().map(|it| (told.study.label(it.tube), it.parts / own));
         let from = averaged.colour.in_pictures.as_ref();
+        let others = mixed
+            .map(|part| Some((part.parts / own, Cow::Borrowed(told.constants(part.tube)?))))
+            .collect::<Option<Vec<_>>>();
+        let recipe = others.and_then(|others| {
+            let tube = Cow::Borrowed(told.constants(tube)?);
+            Some(Recipe { tube, others, paper: told.fitted.paper.as_ref(), frame })
+        });
         Some(Cell {
             partners: partners.collect(),
             white: white.iter().map(|part| part.parts / own).sum(),
-            mixture: averaged.mixture.clone(),
             lab: told.lab_in(&averaged.colour, frame)?,
+            origin: Origin::Read,
+            recipe,
             pictures: from.map(|from| from.pictures.clone()).unwrap_or_default(),
             is_uncalibrated: from
                 .is_some_and(|from| from.calibration == study::Calibration::Uncalibrated),
@@ -86,12 +148,12 @@ pub(crate) fn cells(subject: &Subject<'_>, frame: Frame) -> Vec<Cell> {
 }
 
 /// Squares of two tubes that hold the same but for the tube, always in the same order, however they were read.
-pub(crate) fn shared(one: Vec<Cell>, other: &[Cell]) -> Vec<(Cell, Cell)> {
-    let pair = |cell: Cell| {
-        let same = other.iter().find(|it| it.is_same(&cell))?.clone();
-        Some((cell, same))
+pub(crate) fn shared<'a>(one: &[Cell<'a>], other: &[Cell<'a>]) -> Vec<(Cell<'a>, Cell<'a>)> {
+    let pair = |cell: &Cell<'a>| {
+        let same = other.iter().find(|it| it.is_same(cell))?.clone();
+        Some((cell.clone(), same))
     };
-    let mut pairs: Vec<(Cell, Cell)> = one.into_iter().filter_map(pair).collect();
+    let mut pairs: Vec<(Cell<'a>, Cell<'a>)> = one.iter().filter_map(pair).collect();
     pairs.sort_by(|(one, _), (other, _)| one.order(other));
     pairs
 }

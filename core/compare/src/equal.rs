@@ -1,9 +1,8 @@
 //! One tube brought to the strength of another.
 
-use colour::{Lab, ciede2000};
+use colour::ciede2000;
 
 use crate::cells::Cell;
-use crate::told::{Frame, Subject};
 
 /// Strengths that are looked for, as ln: from an eighth to eight times.
 const MOST: f64 = 2.08;
@@ -21,48 +20,25 @@ pub(crate) fn is_beyond(times: f64) -> bool {
     times.ln().abs() > MOST - AT_THE_END
 }
 
-/// The squares of the second tube, each with its shift by the strength.
-pub(crate) struct Movable<'a> {
-    pub subject: &'a Subject<'a>,
-    pub frame: Frame,
-    pub pairs: &'a [(Cell, Cell)],
-}
-
-impl Movable<'_> {
-    /// The second tube's colour with `times` as much of it; `None` where K and S of something in it are not known.
-    pub fn moved(&self, cell: &Cell, times: f64) -> Option<Lab> {
-        let of = |times: f64| {
-            let tube = (self.subject.tube, times);
-            self.subject.told.predicted(&cell.mixture, tube, self.frame)
-        };
-        let (now, then) = (of(1.0)?, of(times)?);
-        Some(Lab::new(
-            cell.lab.l + then.l - now.l,
-            cell.lab.a + then.a - now.a,
-            cell.lab.b + then.b - now.b,
-        ))
+/// Parts of the second tube that do what one part of the first does: least mean square of ΔE00 over tints and
+/// mixtures. `None` where none of them can be moved.
+pub(crate) fn use_of_second(pairs: &[(Cell<'_>, Cell<'_>)]) -> Option<f64> {
+    let off = |ln: f64| {
+        let times = ln.exp();
+        let squares = pairs.iter().filter(|(one, _)| !one.is_mass_tone());
+        let squares = squares.filter_map(|(one, other)| {
+            Some(ciede2000(one.lab, other.moved(times)?).value().powi(2))
+        });
+        let (sum, count) = squares.fold((0.0, 0), |(sum, count), it| (sum + it, count + 1));
+        (count > 0).then(|| sum / f64::from(count))
+    };
+    let place = |at: usize| MOST * (2.0 * at as f64 / (GRID - 1) as f64 - 1.0);
+    let tried: Vec<f64> = (0..GRID).map(|at| off(place(at))).collect::<Option<_>>()?;
+    let best = (0..GRID).min_by(|a, b| tried[*a].total_cmp(&tried[*b]))?;
+    let (mut low, mut high) = (place(best.saturating_sub(1)), place((best + 1).min(GRID - 1)));
+    while high - low > CLOSE {
+        let (a, b) = (high - GOLDEN * (high - low), low + GOLDEN * (high - low));
+        if off(a)? < off(b)? { high = b } else { low = a }
     }
-
-    /// Parts of the second tube that do what one part of the first does: least mean square of ΔE00 over tints and
-    /// mixtures. `None` where none of them can be moved.
-    pub fn use_of_second(&self) -> Option<f64> {
-        let off = |ln: f64| {
-            let times = ln.exp();
-            let squares = self.pairs.iter().filter(|(one, _)| !one.is_mass_tone());
-            let squares = squares.filter_map(|(one, other)| {
-                Some(ciede2000(one.lab, self.moved(other, times)?).value().powi(2))
-            });
-            let (sum, count) = squares.fold((0.0, 0), |(sum, count), it| (sum + it, count + 1));
-            (count > 0).then(|| sum / f64::from(count))
-        };
-        let place = |at: usize| MOST * (2.0 * at as f64 / (GRID - 1) as f64 - 1.0);
-        let tried: Vec<f64> = (0..GRID).map(|at| off(place(at))).collect::<Option<_>>()?;
-        let best = (0..GRID).min_by(|a, b| tried[*a].total_cmp(&tried[*b]))?;
-        let (mut low, mut high) = (place(best.saturating_sub(1)), place((best + 1).min(GRID - 1)));
-        while high - low > CLOSE {
-            let (a, b) = (high - GOLDEN * (high - low), low + GOLDEN * (high - low));
-            if off(a)? < off(b)? { high = b } else { low = a }
-        }
-        Some((0.5 * (low + high)).exp())
-    }
+    Some((0.5 * (low + high)).exp())
 }

@@ -8,6 +8,7 @@ use colour::{Observer, ciede2000};
 use mixing::Geometry;
 use study::{Backing, Mixture, TubeRef};
 
+use crate::bridge::Bridge;
 use crate::told::Told;
 
 /// What bringing a colour over costs, half-width in ΔE00.
@@ -26,6 +27,8 @@ pub struct Footing {
     pub added: f64,
     /// What was brought over, in words; empty where the two compare directly.
     pub brought_over: Vec<String>,
+    /// What is added to the share by which a use may be off, in quadrature.
+    pub use_added: f64,
 }
 
 /// Why two tubes stand apart.
@@ -68,8 +71,8 @@ impl fmt::Display for Apart {
             ),
             Self::White(one, other) => write!(
                 f,
-                "their tints are made with different whites, {one} and {other}: make the tints of one again with the \
-                 other's white, 1 : 1, 1 : 4 and 1 : 16"
+                "their tints are made with different whites, {one} and {other}, and no tube was read with both: read \
+                 any tube with both, or make the tints of one again with the other's white, 1 : 1, 1 : 4 and 1 : 16"
             ),
             Self::NoWhite => f.write_str(
                 "it is not said which white the tints are made with: name it at the top of the file, as “# white: NAME”",
@@ -92,14 +95,15 @@ impl fmt::Display for Apart {
     }
 }
 
-/// How colours of the second trial compare with those of the first; within one trial they do so directly.
+/// How colours of the second trial compare with those of the first, and the bridge between their whites, where these
+/// differ; within one trial they compare directly.
 pub(crate) fn footing(
     (one, other): (&Told<'_>, &Told<'_>),
     tubes: [TubeRef; 2],
-) -> Result<Footing, Apart> {
+) -> Result<(Footing, Option<Bridge>), Apart> {
     let mut footing = Footing::default();
     if std::ptr::eq(one.study, other.study) {
-        return Ok(footing);
+        return Ok((footing, None));
     }
     let [a, b] = [one.study.conditions, other.study.conditions];
     if a.observer != b.observer && !(has_spectra(one) && has_spectra(other)) {
@@ -115,11 +119,14 @@ pub(crate) fn footing(
     if one.fitted.surface != other.fitted.surface && !(has_spectra(one) && has_spectra(other)) {
         return Err(Apart::Geometry);
     }
-    match (one.white(), other.white()) {
-        (Some(white), Some(others)) if white == others => {}
-        (Some(white), Some(others)) => return Err(Apart::White(white.name, others.name)),
+    let bridge = match (one.white(), other.white()) {
+        (Some(white), Some(others)) if white == others => None,
+        (Some(white), Some(others)) => {
+            let bridge = Bridge::between(one, other, tubes);
+            Some(bridge.ok_or(Apart::White(white.name, others.name))?)
+        }
         _ => return Err(Apart::NoWhite),
-    }
+    };
     let mut add = |half_width: f64, words: &str| {
         footing.added = footing.added.hypot(half_width);
         footing.brought_over.push(words.to_owned());
@@ -144,7 +151,12 @@ pub(crate) fn footing(
     {
         add(OTHER_PAPER, "another paper");
     }
-    Ok(footing)
+    if let Some(bridge) = &bridge {
+        footing.use_added = bridge.use_half_width();
+        let by = bridge.tubes.join(", ");
+        footing.brought_over.push(format!("another white, by what both trials read of {by}"));
+    }
+    Ok((footing, bridge))
 }
 
 fn has_spectra(told: &Told<'_>) -> bool {

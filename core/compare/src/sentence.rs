@@ -1,7 +1,8 @@
 //! What was found of two tubes, in one sentence.
 
+use crate::distance::Distance;
 use crate::equal::is_beyond;
-use crate::twins::{Distance, Twins};
+use crate::twins::Twins;
 use crate::verdict::{ALIKE, Verdict};
 
 impl Twins {

@@ -1,8 +1,8 @@
 //! A trial or a readings file, with what it tells of its tubes.
 
 use colour::{Conditions, Lab, StatedLab};
-use mixing::{Constants, InternalReflectance, Surface, predict};
-use study::{Averages, FittedTubes, Mixture, Study, SwatchColour, TubeLabel, TubeRef};
+use mixing::{Constants, InternalReflectance, Surface};
+use study::{Averages, FittedTubes, Study, SwatchColour, TubeLabel, TubeRef};
 
 /// A trial or a readings file, averaged and fitted.
 #[derive(Debug, Clone, Copy)]
@@ -74,40 +74,21 @@ impl<'a> Told<'a> {
         }
     }
 
-    /// What a mixture should look like with `times` as much of one of its tubes; `None` where K and S of one are not
-    /// known.
-    pub(crate) fn predicted(
-        &self,
-        mixture: &Mixture,
-        (tube, times): (TubeRef, f64),
-        frame: Frame,
-    ) -> Option<Lab> {
-        let parts =
-            |part: &study::Part| if part.tube == tube { times * part.parts } else { part.parts };
-        let total: f64 = mixture.parts().iter().map(parts).sum();
-        let known: Vec<(f64, &Constants)> = mixture
-            .parts()
-            .iter()
-            .map(|part| {
-                let constants = self.fitted.tubes.get(part.tube.0)?.constants.as_ref()?;
-                Some((parts(part) / total, constants))
-            })
-            .collect::<Option<_>>()?;
-        let internal = predict(&known, self.fitted.paper.as_ref());
-        Some(Lab::from_reflectance(&internal.to_measured(frame.surface), frame.conditions))
+    /// K and S of one of its tubes.
+    pub(crate) fn constants(&self, tube: TubeRef) -> Option<&'a Constants> {
+        self.fitted.tubes.get(tube.0)?.constants.as_ref()
     }
 }
 
-impl Subject<'_> {
+impl<'a> Subject<'a> {
     /// The tube's label.
     #[must_use]
     pub fn label(&self) -> TubeLabel {
         self.told.study.label(self.tube)
     }
 
-    /// True where K and S of the tube are known.
-    pub(crate) fn has_constants(&self) -> bool {
-        let fitted = self.told.fitted.tubes.get(self.tube.0);
-        fitted.is_some_and(|tube| tube.constants.is_some())
+    /// K and S of the tube, where they are known.
+    pub(crate) fn constants(&self) -> Option<&'a Constants> {
+        self.told.constants(self.tube)
     }
 }

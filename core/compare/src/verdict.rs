@@ -2,8 +2,9 @@
 
 use std::fmt;
 
+use crate::distance::Distance;
 use crate::equal::is_beyond;
-use crate::twins::{Distance, Twins};
+use crate::twins::Twins;
 
 /// Nearer than this two colours pass for one in use, ΔE00 (ours).
 pub const ALIKE: f64 = 2.0;

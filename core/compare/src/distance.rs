@@ -1,0 +1,117 @@
+//! How far two tubes differ over many squares, and how sure that is.
+
+use colour::ciede2000;
+
+use crate::noise::{Draws, Noise};
+use crate::pairs::Moved;
+use crate::pictures::Pictures;
+
+/// From so many on the 90th percentile is told, below it the root mean square.
+const FOR_PERCENTILE: usize = 8;
+const PERCENTILE: f64 = 0.9;
+/// Draws of the bootstrap.
+const DRAWS: usize = 300;
+/// What is left of a shift that was predicted, and what nobody can do better than, ΔE00 (found by simulation).
+const OF_SHIFT: f64 = 0.15;
+const FLOOR: f64 = 0.2;
+
+/// A ΔE00 with the half-width of its 95 % interval.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Distance {
+    /// ΔE00, 0 or more.
+    pub value: f64,
+    /// ΔE00.
+    pub half_width: f64,
+}
+
+/// All distances of two tubes, at equal strength.
+pub(crate) struct Distances {
+    /// Over all squares but the mass tone.
+    pub mixtures: Distance,
+    pub mass_tone: Option<Distance>,
+    /// Of each square.
+    pub each: Vec<Distance>,
+}
+
+impl Distances {
+    /// `added` is what the footing adds to each half-width.
+    pub fn of(moved: &[Moved<'_>], noise: Noise, added: f64, pictures: Option<Pictures>) -> Self {
+        let shift = |it: &Moved<'_>| ciede2000(it.other.lab, it.second).value();
+        let of_shift = OF_SHIFT * percentile(moved.iter().map(shift).collect(), PERCENTILE);
+        let mut draws = Draws::new();
+        let mut drawn: Vec<Vec<f64>> = vec![Vec::with_capacity(DRAWS); moved.len()];
+        let mut mixtures = Vec::with_capacity(DRAWS);
+        for _ in 0..DRAWS {
+            let mut mixed = Vec::with_capacity(moved.len());
+            for (it, drawn) in moved.iter().zip(&mut drawn) {
+                let disturbed = draws.disturbed(it.one.lab, noise, it.one.white > 0.0);
+                let off = ciede2000(disturbed, it.second).value();
+                drawn.push(off);
+                if it.is_mixed() {
+                    mixed.push(off);
+                }
+            }
+            mixtures.push(summed_up(mixed));
+        }
+        let told = |observed: f64, drawn: &[f64], more: [f64; 2]| {
+            let distance = Drawn::of(drawn).corrected(observed, more);
+            let widened = |it: Pictures| it.widened(distance.half_width, distance.value);
+            let half_width = pictures.map_or(distance.half_width, widened);
+            Distance { half_width, ..distance }
+        };
+        let mixed = moved.iter().filter(|it| it.is_mixed()).map(Moved::off).collect();
+        let each: Vec<Distance> = moved
+            .iter()
+            .zip(&drawn)
+            .map(|(it, drawn)| {
+                let of_shift = if it.is_mixed() { OF_SHIFT * shift(it) } else { 0.0 };
+                told(it.off(), drawn, [of_shift, added])
+            })
+            .collect();
+        let alone = moved.iter().position(|it| !it.is_mixed());
+        Self {
+            mixtures: told(summed_up(mixed), &mixtures, [of_shift, added]),
+            mass_tone: alone.map(|at| each[at]),
+            each,
+        }
+    }
+}
+
+fn summed_up(off: Vec<f64>) -> f64 {
+    if off.len() >= FOR_PERCENTILE {
+        return percentile(off, PERCENTILE);
+    }
+    let squares: f64 = off.iter().map(|it| it * it).sum();
+    (squares / off.len().max(1) as f64).sqrt()
+}
+
+/// Between the two nearest values.
+fn percentile(mut values: Vec<f64>, share: f64) -> f64 {
+    values.sort_by(f64::total_cmp);
+    let place = share * values.len().saturating_sub(1) as f64;
+    let (low, rest) = (place.floor() as usize, place.fract());
+    let at = |at: usize| values.get(at).copied().unwrap_or_default();
+    at(low) * (1.0 - rest) + at(low + usize::from(rest > 0.0)) * rest
+}
+
+/// A distance over many draws of noise.
+struct Drawn {
+    median: f64,
+    /// Half of the range that holds 95 %.
+    half_range: f64,
+}
+
+impl Drawn {
+    fn of(values: &[f64]) -> Self {
+        let [low, median, high] =
+            [0.025, 0.5, 0.975].map(|share| percentile(values.to_vec(), share));
+        Self { median, half_range: (high - low) / 2.0 }
+    }
+
+    /// Noise alone makes two piles differ: what it makes is taken off.
+    fn corrected(&self, observed: f64, more: [f64; 2]) -> Distance {
+        let value = (2.0 * observed.powi(2) - self.median.powi(2)).max(0.0).sqrt();
+        let half_width = more.iter().fold(self.half_range.hypot(FLOOR), |sum, it| sum.hypot(*it));
+        Distance { value, half_width }
+    }
+}

@@ -1,0 +1,71 @@
+//! The squares in which two tubes are compared.
+
+use colour::{Lab, ciede2000};
+
+use crate::bridge::Bridge;
+use crate::brought::brought_over;
+use crate::cells::{Cell, Origin, cells, shared};
+use crate::footing::Apart;
+use crate::told::Subject;
+
+/// Squares beside the mass tone that are needed.
+const LEAST: usize = 3;
+
+/// The squares that both were read in; where there are too few of them, or where their whites differ, also those that
+/// one of them is brought over to.
+pub(crate) fn pairs<'a>(
+    one: &Subject<'a>,
+    other: &Subject<'a>,
+    bridge: Option<&Bridge>,
+) -> Result<Vec<(Cell<'a>, Cell<'a>)>, Apart> {
+    let frame = one.told.frame();
+    let (ones, mut others) = (cells(one, frame), cells(other, frame));
+    let ones_with = (one, ones.as_slice());
+    let mixed = |pairs: &[(Cell<'_>, Cell<'_>)]| {
+        pairs.iter().filter(|(cell, _)| !cell.is_mass_tone()).count()
+    };
+    let brought = match bridge {
+        // Parts of another white are other parts.
+        Some(_) => {
+            others.retain(|it| it.white == 0.0);
+            brought_over(ones_with, (other, &others), bridge)
+        }
+        None => brought_over(ones_with, (other, &others), None),
+    };
+    let mut pairs = shared(&ones, &others);
+    let directly = mixed(&pairs);
+    if directly < LEAST || bridge.is_some() {
+        pairs.extend(brought);
+        pairs.sort_by(|(one, _), (other, _)| one.order(other));
+    }
+    if mixed(&pairs) < LEAST {
+        return Err(match other.constants() {
+            None => Apart::Unfitted(other.label().name),
+            Some(_) => Apart::NothingShared(directly),
+        });
+    }
+    Ok(pairs)
+}
+
+/// A square of both, the second at the strength of the first.
+pub(crate) struct Moved<'a> {
+    pub one: &'a Cell<'a>,
+    pub other: &'a Cell<'a>,
+    pub second: Lab,
+}
+
+impl Moved<'_> {
+    pub fn is_mixed(&self) -> bool {
+        !self.one.is_mass_tone()
+    }
+
+    /// Where the less sure one of the two colours comes from.
+    pub fn origin(&self) -> Origin {
+        self.one.origin.max(self.other.origin)
+    }
+
+    /// ΔE00 of the two.
+    pub fn off(&self) -> f64 {
+        ciede2000(self.one.lab, self.second).value()
+    }
+}
