@@ -50,6 +50,8 @@ pub(crate) async fn fill(app: &Workshop) -> Result<(), WorkshopError> {
             medium: Medium::Acrylic,
             volume_ml: Some(volume),
             left_ml: Some((volume * left_share(name)).round()),
+            price: price(name).into(),
+            density_g_ml: density(name),
             series: if grade == Grade::Student { String::new() } else { "2".into() },
             ..Tube::default()
         };
@@ -198,6 +200,29 @@ fn left_share(name: &str) -> f64 {
         "Organ Orange" | "Dusk Violet" => 0.35,
         "Workshop Titanium" | "Lantern Yellow" => 0.6,
         _ => 0.9,
+    }
+}
+
+/// What a tube cost; empty where the workshop has forgotten.
+fn price(name: &str) -> &'static str {
+    match name {
+        "Canopy Ultramarine" | "Lantern Yellow" => "9.80 EUR",
+        "Saddle Red" | "Plume Magenta" | "Awning Blue" => "11.60 EUR",
+        "Ultramarine" => "9.40 EUR",
+        "Primary Yellow" | "Signal Red" => "8.20 EUR",
+        "Ultramarine Blue" | "Raw Earth" | "Roasted Earth" => "8.90 EUR",
+        "Workshop Titanium" => "14.50 EUR",
+        _ => "",
+    }
+}
+
+/// What 1 ml weighs, g, of the tubes that somebody has weighed.
+fn density(name: &str) -> Option<f64> {
+    match name {
+        "Canopy Ultramarine" => Some(1.31),
+        "Ultramarine" => Some(1.28),
+        "Workshop Titanium" => Some(1.52),
+        _ => None,
     }
 }
 

@@ -21,6 +21,8 @@ pub struct Tube {
     pub volume_ml: Option<f64>,
     /// What is left in it, in ml, 0 or more; `None` when not known.
     pub left_ml: Option<f64>,
+    /// What 1 ml of it weighs, in g, above 0; `None` when not known.
+    pub density_g_ml: Option<f64>,
     /// Opacity as the label prints it; may be empty.
     pub opacity: String,
     /// Lightfastness as the label prints it; may be empty.
@@ -40,6 +42,9 @@ pub struct Tube {
 }
 
 impl Tube {
+    /// Densities that a paint may have, g/ml: an oil light as medium, and lead white.
+    pub const DENSITIES: std::ops::RangeInclusive<f64> = 0.5..=5.0;
+
     /// All Colour Index names in one text, `PB15:3 PY74`; empty where the tube gives none.
     #[must_use]
     pub fn code(&self) -> String {

@@ -14,6 +14,7 @@ fn tube(maker: &str, name: &str) -> Tube {
         medium: Medium::Gouache,
         volume_ml: Some(60.0),
         left_ml: Some(12.5),
+        density_g_ml: Some(1.28),
         opacity: "semi-opaque".into(),
         lightfastness: "I".into(),
         series: "3".into(),

@@ -290,8 +290,8 @@ async fn tubes_of(
 ) -> Result<Vec<TrialTube>, StoreError> {
     let rows = sqlx::query!(
         r#"SELECT tube.id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
-                  left_ml, opacity, lightfastness, series, price, batch, bought_on, tested_on,
-                  notes, role
+                  left_ml, density_g_ml, opacity, lightfastness, series, price, batch, bought_on,
+                  tested_on, notes, role
            FROM trial_tube JOIN tube ON tube.id = trial_tube.tube_id
            WHERE trial_id = ? ORDER BY position"#,
         id.0
@@ -311,6 +311,7 @@ async fn tubes_of(
                 medium: row.medium,
                 volume_ml: row.volume_ml,
                 left_ml: row.left_ml,
+                density_g_ml: row.density_g_ml,
                 opacity: row.opacity,
                 lightfastness: row.lightfastness,
                 series: row.series,

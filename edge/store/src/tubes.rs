@@ -30,6 +30,7 @@ pub(crate) struct Row {
     pub medium: String,
     pub volume_ml: Option<f64>,
     pub left_ml: Option<f64>,
+    pub density_g_ml: Option<f64>,
     pub opacity: String,
     pub lightfastness: String,
     pub series: String,
@@ -58,6 +59,7 @@ impl TryFrom<Row> for ShelfTube {
                 medium: parse("medium", &row.medium)?,
                 volume_ml: row.volume_ml,
                 left_ml: row.left_ml,
+                density_g_ml: row.density_g_ml,
                 opacity: row.opacity,
                 lightfastness: row.lightfastness,
                 series: row.series,
@@ -80,7 +82,8 @@ impl Store {
         sqlx::query_as!(
             Row,
             r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
-                      left_ml, opacity, lightfastness, series, price, batch, bought_on, tested_on, notes
+                      left_ml, density_g_ml, opacity, lightfastness, series, price, batch,
+                      bought_on, tested_on, notes
                FROM tube ORDER BY maker COLLATE NOCASE, name COLLATE NOCASE, id"#
         )
         .fetch_all(&self.pool)
@@ -165,7 +168,8 @@ pub(crate) async fn one(
     sqlx::query_as!(
         Row,
         r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
-                  left_ml, opacity, lightfastness, series, price, batch, bought_on, tested_on, notes
+                  left_ml, density_g_ml, opacity, lightfastness, series, price, batch,
+                      bought_on, tested_on, notes
            FROM tube WHERE id = ?"#,
         id.0
     )
@@ -187,7 +191,7 @@ async fn update(
     let Texts { codes, grade, medium, bought_on, tested_on } = Texts::of(tube);
     let changed = sqlx::query!(
         "UPDATE tube SET maker = ?, line = ?, name = ?, codes = ?, grade = ?, medium = ?,
-                         volume_ml = ?, left_ml = ?, opacity = ?, lightfastness = ?, series = ?,
+                         volume_ml = ?, left_ml = ?, density_g_ml = ?, opacity = ?, lightfastness = ?, series = ?,
                          price = ?, batch = ?, bought_on = ?, tested_on = ?, notes = ?
          WHERE id = ?",
         tube.maker,
@@ -198,6 +202,7 @@ async fn update(
         medium,
         tube.volume_ml,
         tube.left_ml,
+        tube.density_g_ml,
         tube.opacity,
         tube.lightfastness,
         tube.series,
@@ -226,9 +231,9 @@ async fn update(
 async fn insert(connection: &mut SqliteConnection, tube: &Tube) -> Result<TubeId, StoreError> {
     let Texts { codes, grade, medium, bought_on, tested_on } = Texts::of(tube);
     let done = sqlx::query!(
-        "INSERT INTO tube (maker, line, name, codes, grade, medium, volume_ml, left_ml, opacity,
+        "INSERT INTO tube (maker, line, name, codes, grade, medium, volume_ml, left_ml, density_g_ml, opacity,
                            lightfastness, series, price, batch, bought_on, tested_on, notes)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         tube.maker,
         tube.line,
         tube.name,
@@ -237,6 +242,7 @@ async fn insert(connection: &mut SqliteConnection, tube: &Tube) -> Result<TubeId
         medium,
         tube.volume_ml,
         tube.left_ml,
+        tube.density_g_ml,
         tube.opacity,
         tube.lightfastness,
         tube.series,

@@ -17,7 +17,7 @@ pub(super) struct Field {
 /// Most letters of a note.
 const LONGEST_NOTE: usize = 500;
 
-pub(super) const FIELDS: [Field; 16] = [
+pub(super) const FIELDS: [Field; 17] = [
     Field { column: "maker", get: |t| t.maker.clone(), set: |t, cell| text(&mut t.maker, cell) },
     Field { column: "line", get: |t| t.line.clone(), set: |t, cell| text(&mut t.line, cell) },
     Field { column: "name", get: |t| t.name.clone(), set: name },
@@ -34,6 +34,7 @@ pub(super) const FIELDS: [Field; 16] = [
     },
     Field { column: "volume_ml", get: |t| maybe(t.volume_ml), set: volume },
     Field { column: "left_ml", get: |t| maybe(t.left_ml), set: left },
+    Field { column: "density_g_ml", get: |t| maybe(t.density_g_ml), set: density },
     Field {
         column: "opacity",
         get: |t| t.opacity.clone(),
@@ -119,6 +120,19 @@ fn volume(tube: &mut Tube, cell: &str) -> Result<(), String> {
 
 fn left(tube: &mut Tube, cell: &str) -> Result<(), String> {
     tube.left_ml = millilitres(cell)?;
+    Ok(())
+}
+
+fn density(tube: &mut Tube, cell: &str) -> Result<(), String> {
+    if cell.is_empty() {
+        tube.density_g_ml = None;
+        return Ok(());
+    }
+    match cell.replace(',', ".").parse::<f64>() {
+        Ok(density) if Tube::DENSITIES.contains(&density) => tube.density_g_ml = Some(density),
+        Ok(density) => return Err(format!("{density} g/ml; paint weighs 0.5 to 5 g/ml")),
+        Err(_) => return Err(format!("“{cell}” is not a number; write g/ml such as 1.3")),
+    }
     Ok(())
 }
 

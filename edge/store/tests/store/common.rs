@@ -22,6 +22,7 @@ pub fn tube(maker: &str, name: &str, code: &str) -> Tube {
         medium: Medium::Acrylic,
         volume_ml: Some(60.0),
         left_ml: Some(42.5),
+        density_g_ml: Some(1.31),
         opacity: "semi-opaque".into(),
         lightfastness: "I".into(),
         series: "2".into(),

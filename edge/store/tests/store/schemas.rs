@@ -117,6 +117,7 @@ fn rows() -> Vec<(i64, String)> {
             20_261_129_120_000,
             "UPDATE picture SET device = 'A flatbed', known_off_de00 = 1.5 WHERE trial_id = 3;".into(),
         ),
+        (20_261_129_150_000, "UPDATE tube SET density_g_ml = 1.31 WHERE id = 1;".into()),
     ]
 }
 
@@ -168,6 +169,7 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         assert_eq!(trial.put_away, version >= 20_261_126_090_000);
         let shelf = store.shelf().await.expect("shelf");
         assert_eq!(shelf[0].tube.notes.is_empty(), version < 20_261_125_120_000);
+        assert_eq!(shelf[0].tube.density_g_ml.is_some(), version >= 20_261_129_150_000);
         assert_eq!(trial.plan.is_some(), version >= 20_261_125_180_000);
         // What was printed before it was stored is laid out as it was then.
         let sheets = trial.plan.as_ref().map_or(0, |plan| plan.sheets.len());

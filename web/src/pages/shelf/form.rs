@@ -33,6 +33,9 @@ pub(crate) struct TubeForm {
     #[garde(custom(what_is_left))]
     #[serde(default)]
     pub left_ml: String,
+    #[garde(custom(density))]
+    #[serde(default)]
+    pub density_g_ml: String,
     #[garde(custom(short))]
     #[serde(default)]
     pub opacity: String,
@@ -57,6 +60,16 @@ pub(crate) struct TubeForm {
     #[garde(custom(long))]
     #[serde(default)]
     pub notes: String,
+}
+
+fn density(text: &str, _: &()) -> garde::Result {
+    match read_number(text) {
+        Ok(None) => Ok(()),
+        Ok(Some(density)) if Tube::DENSITIES.contains(&density) => Ok(()),
+        _ => Err(garde::Error::new(
+            "1 ml of paint weighs 0.5 to 5 g; write g/ml such as 1.3, or leave it empty",
+        )),
+    }
 }
 
 /// An empty tube still stands on the shelf.
@@ -95,6 +108,7 @@ impl TubeForm {
             medium: tube.medium.to_string(),
             volume_ml: number(tube.volume_ml),
             left_ml: number(tube.left_ml),
+            density_g_ml: number(tube.density_g_ml),
             opacity: tube.opacity.clone(),
             lightfastness: tube.lightfastness.clone(),
             series: tube.series.clone(),
@@ -119,6 +133,7 @@ impl TubeForm {
             medium: self.medium.parse().unwrap_or_default(),
             volume_ml: read_number(&self.volume_ml).unwrap_or_default(),
             left_ml: read_number(&self.left_ml).unwrap_or_default(),
+            density_g_ml: read_number(&self.density_g_ml).unwrap_or_default(),
             opacity: text(&self.opacity),
             lightfastness: text(&self.lightfastness),
             series: text(&self.series),
