@@ -56,6 +56,8 @@ pub(crate) struct Cell<'a> {
     pub white: f64,
     /// Its colour as the comparison sees it.
     pub lab: Lab,
+    /// Half-width of the 95 % interval of its reading, per axis.
+    pub half_width: [f64; 3],
     /// Where that comes from.
     pub origin: Origin,
     /// `None` where K and S of something in it are not known.
@@ -137,6 +139,7 @@ pub(crate) fn cells<'a>(subject: &Subject<'a>, frame: Frame) -> Vec<Cell<'a>> {
             partners: partners.collect(),
             white: white.iter().map(|part| part.parts / own).sum(),
             lab: told.lab_in(&averaged.colour, frame)?,
+            half_width: averaged.colour.half_width,
             origin: Origin::Read,
             recipe,
             pictures: from.map(|from| from.pictures.clone()).unwrap_or_default(),

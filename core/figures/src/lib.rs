@@ -31,6 +31,7 @@ pub use ladder::same_parts;
 pub use mixtures::MixtureFigures;
 pub use opacity::{Opacity, OpacityClass};
 pub use pair::{Grade, Holding, Neutral, PairFigures, PairStep};
+pub use pchip::Pchip;
 pub use strength::{
     Bound, EqualDepth, EqualStrengthColour, LighteningPower, SameRatio, Strength, StrengthBasis,
 };

@@ -3,7 +3,7 @@
 /// A curve through given points that never overshoots them: Fritsch and Butland (1984), with the
 /// three-point end slopes of Moler, as the reference library (scipy) has it.
 #[derive(Debug, Clone)]
-pub(super) struct Pchip {
+pub struct Pchip {
     x: Vec<f64>,
     y: Vec<f64>,
     slope: Vec<f64>,
@@ -11,6 +11,7 @@ pub(super) struct Pchip {
 
 impl Pchip {
     /// From two points or more; `None` where `x` does not strictly rise or a number is not finite.
+    #[must_use]
     pub fn through(x: Vec<f64>, y: Vec<f64>) -> Option<Self> {
         let rises = x.windows(2).all(|pair| pair[0] < pair[1]);
         let finite = x.iter().chain(&y).all(|number| number.is_finite());
@@ -35,6 +36,7 @@ impl Pchip {
     }
 
     /// The value at `x`, which is held within the points.
+    #[must_use]
     pub fn at(&self, x: f64) -> f64 {
         let last = self.x.len() - 1;
         let x = x.clamp(self.x[0], self.x[last]);
@@ -43,6 +45,7 @@ impl Pchip {
     }
 
     /// Where the curve, whose values must fall all along, has the value `y`; `None` outside it.
+    #[must_use]
     pub fn solve_falling(&self, y: f64) -> Option<f64> {
         let last = self.x.len() - 1;
         if y > self.y[0] || y < self.y[last] {

@@ -204,11 +204,11 @@ fn alike_alone(drawn: u64, least: usize) {
 
 #[test]
 fn alike_alone_and_different_in_mixtures_is_told() {
-    alike_alone(2_000, 4);
+    alike_alone(4_000, 5);
 }
 
 #[test]
 #[ignore = "a long check: make check"]
 fn alike_alone_over_many_pairs() {
-    alike_alone(16_000, 30);
+    alike_alone(16_000, 20);
 }
