@@ -10,6 +10,7 @@ pub(crate) enum Room {
     Bench,
     Readings,
     Results,
+    Compare,
     /// None of them.
     Elsewhere,
 }
@@ -47,7 +48,8 @@ impl Frame {
             None => trials.iter().find(|summary| !summary.put_away),
         };
         let open = trials.iter().filter(|summary| !summary.put_away).count();
-        let lines = lines(room, tubes, open, current);
+        let read = trials.iter().any(|it| it.readings > 0 && !it.put_away);
+        let lines = lines(room, tubes, (open, read), current);
         Ok(Self { lines, trials })
     }
 
@@ -58,7 +60,12 @@ impl Frame {
     }
 }
 
-fn lines(room: Room, tubes: i64, trials: usize, current: Option<&TrialSummary>) -> Vec<SpineLine> {
+fn lines(
+    room: Room,
+    tubes: i64,
+    (trials, trials_read): (usize, bool),
+    current: Option<&TrialSummary>,
+) -> Vec<SpineLine> {
     let line = |name, of: Room, href: String, count: String, key| SpineLine {
         name,
         href,
@@ -81,6 +88,10 @@ fn lines(room: Room, tubes: i64, trials: usize, current: Option<&TrialSummary>) 
         let readings = summary.readings.to_string();
         lines.push(line("Readings", Room::Readings, at("readings"), readings, '4'));
         lines.push(line("Results", Room::Results, at("results"), String::new(), '5'));
+    }
+    // Comparing takes what was read.
+    if trials_read {
+        lines.push(line("Compare", Room::Compare, "/compare".into(), String::new(), '6'));
     }
     lines
 }

@@ -20,8 +20,8 @@ use tower_sessions::cookie::SameSite;
 use workshop::Workshop;
 
 use crate::pages::{
-    bench, charts, copy, eye, import, palettes, phones, pictures, plan, planner, readings, results,
-    shelf, words,
+    bench, charts, compare, copy, eye, import, palettes, phones, pictures, plan, planner, readings,
+    results, shelf, words,
 };
 use crate::sharing::{KnownPhones, Sharing, only_known};
 use crate::{assets, error, pages};
@@ -181,6 +181,10 @@ fn pages_of(state: Workshop) -> Router {
         .route("/trials/{trial}/results/vivid", get(results::vivid))
         .route("/trials/{trial}/results/sheets", get(results::sheets))
         .route("/trials/{trial}/results/mixtures", get(results::mixtures_of_three))
+        .route("/compare", get(compare::page))
+        .route("/compare/pairs.csv", get(compare::csv))
+        .route("/compare/pairs.json", get(compare::json))
+        .route("/compare/plan", post(compare::plan_missing))
         .route("/words", get(words::page))
         .route("/copy", get(copy::page))
         .route("/copy/workshop.db", get(copy::save))

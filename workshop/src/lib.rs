@@ -12,7 +12,8 @@
 //!    `pictures`: a scan or a photo of a sheet, read, and taken as readings in one step.
 //!    `card`: the known colours that calibrate them; `charts`: charts that were ruled by hand.
 //! 5. [`Matrix`]: a trial as a chart; `eye`: what the eye judged; `answer`: what the trial was made to find out.
-//! 6. `news`: what was recorded, told to whoever listens.
+//! 6. [`Comparison`]: tubes beside each other, from all their trials; which of the shelf behave alike.
+//! 7. `news`: what was recorded, told to whoever listens.
 
 mod alone;
 mod analysed;
@@ -23,6 +24,7 @@ mod card;
 mod card_check;
 mod charts;
 mod clock;
+mod comparing;
 mod devices;
 mod error;
 mod events;
@@ -54,6 +56,10 @@ pub use background::off_the_thread;
 pub use card_check::CardByDevice;
 pub use charts::{ChartMeant, ChartWrong, ShownPicture, in_square, meant};
 pub use clock::now;
+pub use comparing::{
+    Beside, ComparedPair, Comparison, MOST_COMPARED, MostLike, OneStep, OwnedTwin, PartnerSquare,
+    ShelfLookAlike, ShelfLookAlikes, TubeDrift, WithPartner,
+};
 pub use devices::MeterInfo;
 pub use error::WorkshopError;
 pub use evidence::{Evidence, EvidenceSource};

@@ -8,6 +8,7 @@ use store::Store;
 
 use crate::cache::Cache;
 use crate::charts::ShownPictures;
+use crate::comparing::Compared;
 use crate::devices::{Devices, MeterInfo};
 use crate::news::News;
 use crate::pictures::ReadPictures;
@@ -18,6 +19,7 @@ use crate::waiting::WaitingRoom;
 pub struct Workshop {
     pub(crate) store: Store,
     pub(crate) cache: Arc<Cache>,
+    pub(crate) compared: Arc<Compared>,
     pub(crate) devices: Devices,
     pub(crate) news: News,
     pub(crate) waiting: Arc<Mutex<WaitingRoom>>,
@@ -36,6 +38,7 @@ impl Workshop {
         Self {
             store,
             cache: Arc::default(),
+            compared: Arc::default(),
             devices: Devices::default(),
             news: News::default(),
             waiting: Arc::default(),

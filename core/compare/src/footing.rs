@@ -6,7 +6,7 @@ use std::fmt;
 
 use colour::{Observer, ciede2000};
 use mixing::Geometry;
-use study::{Backing, Mixture, TubeRef};
+use study::{Backing, Basis, Medium, Mixture, TubeRef};
 
 use crate::bridge::Bridge;
 use crate::told::Told;
@@ -50,6 +50,16 @@ pub enum Apart {
     Unfitted(String),
     /// They come from two pictures that nothing calibrates.
     Uncalibrated,
+    /// Their parts were measured out in different ways.
+    Basis(Basis, Basis),
+    /// They are bound by different media.
+    Medium(Medium, Medium),
+    /// One does not mix as the model says.
+    PoorFit(String),
+    /// Nothing that counts was read of one.
+    Unread(String),
+    /// One is the white that the other's tints are made with.
+    IsWhite(String),
     /// A tube and itself.
     Same,
 }
@@ -90,6 +100,30 @@ impl fmt::Display for Apart {
                 "they were read from different pictures that no known colour calibrates: take both in one picture, or \
                  lay an anchor card beside them",
             ),
+            Self::Basis(one, other) => write!(
+                f,
+                "the parts of one were measured out by {one} and those of the other by {other}: make three tints of \
+                 both in the same way"
+            ),
+            Self::Medium(one, other) => write!(
+                f,
+                "one is {one} and the other {other}: they dry to different films, and only eyes can compare them"
+            ),
+            Self::PoorFit(name) => write!(
+                f,
+                "{name} does not mix as paint usually does: it may be metallic, pearl or fluorescent, or its parts were \
+                 not what was written, and so it has no strength; compare what it looks like by eye"
+            ),
+            Self::Unread(name) => write!(
+                f,
+                "nothing of {name} has been read: mix it with white 1 : 1, 1 : 4 and 1 : 16, and read these and its mass \
+                 tone"
+            ),
+            Self::IsWhite(name) => write!(
+                f,
+                "{name} is the white that tints are made with: whites are compared by their lightening power, in a trial \
+                 in which they are under test"
+            ),
             Self::Same => f.write_str("it is the same tube: choose two"),
         }
     }
@@ -108,6 +142,10 @@ pub(crate) fn footing(
     let [a, b] = [one.study.conditions, other.study.conditions];
     if a.observer != b.observer && !(has_spectra(one) && has_spectra(other)) {
         return Err(Apart::Observer(a.observer, b.observer));
+    }
+    let [basis, others] = [one, other].map(|told| told.study.protocol.basis);
+    if basis != others {
+        return Err(Apart::Basis(basis, others));
     }
     for told in [one, other] {
         let geometry = told.study.protocol.geometry;

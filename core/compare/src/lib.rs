@@ -36,6 +36,7 @@ pub use distance::Distance;
 pub use drift::{Drifted, drift};
 pub use footing::{Apart, Footing};
 pub use look_alikes::{LookAlike, SeenWith, Signature, look_alikes, look_alikes_in_full};
+pub use sentence::headline;
 pub use told::{Subject, Told};
 pub use twins::{TwinCell, Twins, Worst, compare};
 pub use value::{Bought, PartsBy, Worth};

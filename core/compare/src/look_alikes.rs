@@ -45,6 +45,8 @@ pub struct SeenWith<'a> {
     pub conditions: Conditions,
     /// The surface of the films.
     pub surface: Option<Surface>,
+    /// The paper under them, its surface off.
+    pub paper: Option<&'a InternalReflectance>,
 }
 
 impl SeenWith<'_> {
@@ -52,7 +54,7 @@ impl SeenWith<'_> {
         let total: f64 = parts.iter().map(|it| it.0).sum();
         let shares: Vec<(f64, &Constants)> =
             parts.iter().map(|(parts, of)| (parts / total, *of)).collect();
-        let internal: InternalReflectance = predict(&shares, None);
+        let internal: InternalReflectance = predict(&shares, self.paper);
         Lab::from_reflectance(&internal.to_measured(self.surface), self.conditions)
     }
 

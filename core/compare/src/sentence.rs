@@ -2,6 +2,7 @@
 
 use crate::distance::Distance;
 use crate::equal::is_beyond;
+use crate::footing::Apart;
 use crate::twins::Twins;
 use crate::verdict::{ALIKE, Verdict};
 
@@ -62,5 +63,62 @@ impl Twins {
 impl Distance {
     fn in_words(self) -> String {
         format!("ΔE00 {:.1} ± {:.1}", self.value, self.half_width)
+    }
+}
+
+/// Several tubes beside a standard, in one sentence: those of one verdict together.
+#[must_use]
+pub fn headline(standard: &str, others: &[(&str, Result<&Twins, &Apart>)]) -> String {
+    if let [(other, Ok(twins))] = others {
+        return twins.sentence([standard, other]);
+    }
+    let of = |wanted: Option<Verdict>| -> Vec<String> {
+        let names = others.iter().filter(|(_, found)| {
+            let verdict = found.as_ref().ok().map(|twins| twins.verdict());
+            verdict == wanted
+        });
+        names
+            .map(|(name, found)| match found {
+                Ok(twins) if twins.has_a_use() && twins.verdict() != Verdict::CannotTell => {
+                    format!("{name} ({:.2} parts for 1)", twins.use_of_second)
+                }
+                _ => (*name).to_owned(),
+            })
+            .collect()
+    };
+    let mut clauses = Vec::new();
+    let mut say = |names: Vec<String>, one: &str, more: &str| {
+        if !names.is_empty() {
+            let verb = if names.len() == 1 { one } else { more };
+            clauses.push(format!("{} {verb}", listed(&names)));
+        }
+    };
+    say(
+        of(Some(Verdict::OneIsEnough)),
+        &format!("does all that {standard} does"),
+        &format!("do all that {standard} does"),
+    );
+    say(
+        of(Some(Verdict::AlikeInMixtures)),
+        &format!("does the same as {standard} in every mixture and differs alone"),
+        &format!("do the same as {standard} in every mixture and differ alone"),
+    );
+    say(
+        of(Some(Verdict::AlikeInMassTone)),
+        &format!("looks like {standard} alone and mixes otherwise"),
+        &format!("look like {standard} alone and mix otherwise"),
+    );
+    say(of(Some(Verdict::Different)), "is another colour", "are other colours");
+    say(of(Some(Verdict::CannotTell)), "cannot be told yet", "cannot be told yet");
+    say(of(None), "cannot be compared yet", "cannot be compared yet");
+    format!("{}.", clauses.join("; "))
+}
+
+/// `A, B and C`.
+fn listed(names: &[String]) -> String {
+    match names {
+        [] => String::new(),
+        [one] => one.clone(),
+        [rest @ .., last] => format!("{} and {last}", rest.join(", ")),
     }
 }

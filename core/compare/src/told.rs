@@ -38,7 +38,7 @@ pub struct Subject<'a> {
 impl<'a> Told<'a> {
     /// A simulated device made up some of its readings that count.
     pub(crate) fn is_simulated(&self) -> bool {
-        self.study.readings.iter().any(|reading| reading.simulated && reading.void.is_none())
+        self.averages.counted.1 > 0
     }
 
     /// The white's label.

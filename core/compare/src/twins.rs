@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use colour::Lab;
+use mixing::POOR_FIT;
 use study::same_code;
 
 use crate::brought::added;
@@ -80,8 +81,18 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
     if std::ptr::eq(one.told.study, other.told.study) && one.tube == other.tube {
         return Err(Apart::Same);
     }
+    for subject in [one, other] {
+        if Some(subject.tube) == subject.told.study.white {
+            return Err(Apart::IsWhite(subject.label().name));
+        }
+    }
     let (mut footing, bridge) = footing((&one.told, &other.told), [one.tube, other.tube])?;
     let pairs = pairs(one, other, bridge.as_ref())?;
+    for subject in [one, other] {
+        if subject.constants().is_some_and(|it| it.residual > POOR_FIT) {
+            return Err(Apart::PoorFit(subject.label().name));
+        }
+    }
     if other.constants().is_none() {
         return Err(Apart::Unfitted(other.label().name));
     }
@@ -136,7 +147,7 @@ impl TwinCell {
     /// It is the mass tone.
     #[must_use]
     pub fn is_mass_tone(&self) -> bool {
-        self.parts == [0.0; 2]
+        self.parts.iter().all(|parts| *parts == 0.0)
     }
 }
 

@@ -118,6 +118,10 @@ fn film_thickness(parts: &[(f64, &Constants)]) -> Option<f64> {
         .then(|| known.iter().map(|(share, thickness)| share * thickness).sum::<f64>() / total)
 }
 
+/// Root mean square of measured less fitted reflectance above which a fit is not to be trusted
+/// (ours): then the paint does not mix as the model says, or its parts were not what was written.
+pub const POOR_FIT: f64 = 0.03;
+
 /// What the readings allowed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum FitKind {

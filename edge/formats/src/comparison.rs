@@ -3,6 +3,8 @@
 use compare::{Apart, Distance, Twins};
 use serde_json::{Value, json};
 
+use crate::cells::guarded;
+
 /// Two tubes by their names, and what was found of them.
 pub type Compared = ([String; 2], Result<Twins, Apart>);
 
@@ -44,6 +46,62 @@ fn pair(([a, b], found): &Compared) -> Value {
             "reasons": twins.footing.brought_over,
         }),
     }
+}
+
+/// The pairs as lines of the same fields.
+#[must_use]
+pub fn to_csv(pairs: &[Compared]) -> String {
+    const HEAD: [&str; 14] = [
+        "a",
+        "b",
+        "verdict",
+        "use",
+        "use_low",
+        "use_high",
+        "distance",
+        "distance_half_width",
+        "mass_tone",
+        "mass_tone_half_width",
+        "worst_with",
+        "worst_delta_e",
+        "compared",
+        "reasons",
+    ];
+    let mut writer = csv::Writer::from_writer(Vec::new());
+    // Writing to memory does not fail.
+    let _ = writer.write_record(HEAD);
+    for (pair, compared) in pairs.iter().map(|it| (pair(it), it)) {
+        let text = |value: &Value| match value {
+            Value::String(text) => guarded(text).into_owned(),
+            Value::Null => String::new(),
+            other => other.to_string(),
+        };
+        let reasons: Vec<String> = match &compared.1 {
+            Ok(twins) => twins.footing.brought_over.clone(),
+            Err(apart) => vec![apart.to_string()],
+        };
+        let fields = [
+            text(&pair["a"]),
+            text(&pair["b"]),
+            text(&pair["verdict"]),
+            text(&pair["use"]),
+            text(&pair["use_interval"][0]),
+            text(&pair["use_interval"][1]),
+            text(&pair["distance"]),
+            text(&pair["distance_half_width"]),
+            text(&pair["mass_tone"]),
+            text(&pair["mass_tone_half_width"]),
+            text(&pair["worst"]["with"]),
+            text(&pair["worst"]["delta_e"]),
+            text(&pair["compared"]),
+            guarded(&reasons.join("; ")).into_owned(),
+        ];
+        let _ = writer.write_record(fields);
+    }
+    writer
+        .into_inner()
+        .map(|bytes| String::from_utf8_lossy(&bytes).into_owned())
+        .unwrap_or_default()
 }
 
 /// To a thousandth.

@@ -60,6 +60,8 @@ pub(crate) struct RackDrawing {
     /// By step, then by upright.
     pub cells: Vec<Vec<Option<Cell>>>,
     pub feet: Vec<Foot>,
+    /// Its steps light up together with what else the page shows of them.
+    pub lights_up: bool,
 }
 
 #[derive(Template)]
@@ -76,11 +78,13 @@ struct RackSvg<'a> {
     feet: Vec<(u32, &'a Foot)>,
     foot: u32,
     step: u32,
+    lights_up: bool,
 }
 
 struct Placed<'a> {
     x: u32,
     y: u32,
+    row: usize,
     cell: Option<&'a Cell>,
 }
 
@@ -98,6 +102,7 @@ impl RackDrawing {
             cells.iter().enumerate().map(move |(column, cell)| Placed {
                 x: x(column),
                 y: y(row),
+                row,
                 cell: cell.as_ref(),
             })
         });
@@ -113,6 +118,7 @@ impl RackDrawing {
             feet: self.feet.iter().enumerate().map(|(at, foot)| (x(at), foot)).collect(),
             foot: y(self.steps.len()),
             step: STEP,
+            lights_up: self.lights_up,
         }
         .render()
     }
@@ -125,7 +131,8 @@ impl RackDrawing {
         match self.heads.len() {
             0..=3 => 118,
             4 => 104,
-            _ => 84,
+            5..=6 => 84,
+            _ => 62,
         }
     }
 }
@@ -160,6 +167,7 @@ mod tests {
                 Foot::default(),
                 Foot { value: "70".into(), unit: "%".into(), below: "68 – 72".into() },
             ],
+            lights_up: false,
         }
     }
 

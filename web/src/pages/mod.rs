@@ -2,6 +2,7 @@
 
 pub(crate) mod bench;
 pub(crate) mod charts;
+pub(crate) mod compare;
 pub(crate) mod copy;
 pub(crate) mod eye;
 mod fields;

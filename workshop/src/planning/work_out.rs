@@ -16,6 +16,7 @@ use super::naming;
 use super::request::{RequestError, RequestPlace, TrialRequest};
 use super::resolve::{Resolved, Stock};
 use crate::background::off_the_thread;
+use crate::comparing::OwnedTwin;
 use crate::error::WorkshopError;
 use crate::evidence::Evidence;
 use crate::workshop::Workshop;
@@ -31,6 +32,8 @@ pub struct WorkedOut {
     pub plan: Plan,
     /// The sheets it is painted on.
     pub sheets: Vec<Sheet>,
+    /// What the shelf holds that is like the tubes under test.
+    pub owned: Vec<OwnedTwin>,
 }
 
 impl WorkedOut {
@@ -140,7 +143,12 @@ impl Workshop {
         let own = &resolved.circumstances;
         let light = (own.conditions, own.protocol.surface(None));
         let evidence = self.evidence(trials, tubes, white, light, State::Dry).await?;
-        off_the_thread(move || plan(request, resolved, evidence)).await
+        let tested = resolved.tubes.iter().filter(|(_, role)| *role == Role::Tested);
+        let tested: Vec<ShelfTube> = tested.map(|(tube, _)| tube.clone()).collect();
+        let in_plan: Vec<TubeId> = resolved.tubes.iter().map(|(tube, _)| tube.id).collect();
+        let owned = self.owned_twins(trials, shelf, &tested, &in_plan).await?;
+        let worked = off_the_thread(move || plan(request, resolved, evidence)).await?;
+        Ok(worked.map(|worked| WorkedOut { owned, ..worked }))
     }
 
     /// Plans a trial and stores it.
@@ -178,5 +186,5 @@ fn plan(
         let place = RequestPlace::SquareSide;
         vec![RequestError { place, message: error.to_string() }]
     })?;
-    Ok(WorkedOut { request, resolved, evidence, plan, sheets })
+    Ok(WorkedOut { request, resolved, evidence, plan, sheets, owned: Vec::new() })
 }

@@ -10,13 +10,10 @@ mod learn;
 pub use adapt::{Adapted, EyeEvidence, SeenInTrial, adapted};
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 pub use learn::{learn, learn_averages};
+pub use mixing::POOR_FIT;
 use mixing::typical::typical_constants;
 use mixing::{Constants, InternalReflectance, Surface, predict};
 use study::{Mixture, Part, TubeRef};
-
-/// Root mean square of measured less fitted reflectance above which a fit is not to be trusted
-/// (ours): then the paint does not mix as the model says, or its parts were not what was written.
-pub const POOR_FIT: f64 = 0.03;
 
 /// L* of a paint that nobody has read, for the customary order alone.
 const UNKNOWN_LIGHTNESS: f64 = 45.0;

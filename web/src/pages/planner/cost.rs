@@ -10,6 +10,7 @@ use study::{Tube, TubeLabel, TubeRef};
 use workshop::{Evidence, EvidenceSource, WorkedOut};
 
 use crate::draw::{LadderStrip, Paint, StripCell};
+use crate::pages::compare;
 use crate::pages::fields::FieldErrors;
 use crate::words::{counted, hours, number, parts, small};
 
@@ -39,6 +40,8 @@ pub(crate) struct CostPanel {
     detail: String,
     facts: Vec<Fact>,
     remarks: Vec<String>,
+    /// What the shelf holds that is like a tube under test, with the address that compares the two.
+    owned: Vec<(String, String)>,
     paint: Vec<PaintRow>,
     ladders: Vec<LadderRow>,
     more_ladders: String,
@@ -73,7 +76,14 @@ impl CostPanel {
     /// The panel of a plan that is not stored yet.
     pub fn before(worked: &WorkedOut) -> Result<Self, askama::Error> {
         let tubes: Vec<&Tube> = worked.tubes().iter().map(|(tube, _)| &tube.tube).collect();
-        Self::of(Planned {
+        let owned = worked.owned.iter().map(|twin| {
+            // What was never read cannot be compared yet.
+            let href = twin.distance.map_or_else(String::new, |_| {
+                compare::address(&[twin.tested.id, twin.owned.id], "")
+            });
+            (twin.sentence(), href)
+        });
+        let panel = Self::of(Planned {
             plan: &worked.plan,
             tubes: &tubes,
             white: worked.white(),
@@ -81,7 +91,8 @@ impl CostPanel {
             ratios: worked.ratios(),
             own_pace: worked.own_pace(),
             evidence: &worked.evidence,
-        })
+        })?;
+        Ok(Self { owned: owned.collect(), ..panel })
     }
 
     /// The panel of a plan that can be made.
@@ -96,6 +107,7 @@ impl CostPanel {
             detail,
             facts: facts(worked),
             remarks: plan.remarks.iter().map(|remark| remark.sentence(&labels)).collect(),
+            owned: Vec::new(),
             paint: plan.costs.paint.iter().map(|need| PaintRow::of(need, worked)).collect(),
             ladders: drawn
                 .map(|ladder| LadderRow::of(ladder, worked, &labels))
@@ -122,6 +134,7 @@ impl CostPanel {
             detail: first.map_or_else(String::new, |(_, message)| sentence(message)),
             facts: Vec::new(),
             remarks: Vec::new(),
+            owned: Vec::new(),
             paint: Vec::new(),
             ladders: Vec::new(),
             more_ladders: String::new(),

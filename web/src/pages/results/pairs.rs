@@ -50,6 +50,7 @@ fn rack(analysed: &AnalysedTrial, pairs: &[&PairFigures]) -> Result<Rack, askama
             .map(|step| pairs.iter().map(|pair| cell(analysed, pair, *step)).collect())
             .collect(),
         feet: Vec::new(),
+        lights_up: false,
     };
     let rows = steps.iter().map(|step| FigureRow {
         step: step_name(*step, pairs.len(), &reference),

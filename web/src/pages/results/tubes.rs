@@ -58,6 +58,7 @@ fn rack(
             })
             .collect(),
         feet: figures.iter().map(|figures| foot(figures)).collect(),
+        lights_up: false,
     };
     let rows = grid
         .iter()

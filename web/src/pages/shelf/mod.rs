@@ -14,6 +14,7 @@ use axum_extra::extract::{Form, Query};
 use form::TubeForm;
 use query::Search;
 use store::TubeId;
+pub(crate) use view::upright;
 use view::{FormPage, ShelfPage};
 use workshop::Workshop;
 

@@ -169,7 +169,8 @@ fn about(tube: &Tube) -> String {
     words.into_iter().filter(|word| !word.is_empty()).collect::<Vec<_>>().join(" · ")
 }
 
-fn upright(name: &str, known: Option<&KnownColour>) -> Result<String, askama::Error> {
+/// A tube's mass tone and truest tint, small.
+pub(crate) fn upright(name: &str, known: Option<&KnownColour>) -> Result<String, askama::Error> {
     let paint = |colour| known.map(|known| Paint::of(colour, known.conditions));
     let mass_tone = known.and_then(|known| known.mass_tone.as_ref()).and_then(paint);
     let truest =

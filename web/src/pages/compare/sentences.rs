@@ -1,0 +1,188 @@
+//! What was found, in sentences.
+
+use compare::{Apart, Verdict, headline};
+use figures::finding::toward;
+use workshop::{Beside, ComparedPair, Comparison, TubeDrift};
+
+use crate::words::{counted, number};
+
+/// The name of each tube, with its maker where another has the same.
+pub(super) fn names(comparison: &Comparison) -> Vec<String> {
+    let label = |tube: &Beside| tube.tube.tube.clone();
+    let labels: Vec<_> = comparison.tubes.iter().map(label).collect();
+    let times = |name: &str| labels.iter().filter(|it| it.name == name).count();
+    let full = |it: &study::Tube| match times(&it.name) {
+        0 | 1 => it.name.clone(),
+        _ if it.batch.is_empty() => format!("{} ({})", it.name, it.maker),
+        _ => format!("{} ({}, batch {})", it.name, it.maker, it.batch),
+    };
+    labels.iter().map(full).collect()
+}
+
+/// All tubes beside the first, in one sentence.
+pub(super) fn finding(comparison: &Comparison, names: &[String]) -> String {
+    let with_first = comparison.pairs.iter().filter(|pair| pair.of[0] == 0);
+    let others: Vec<_> =
+        with_first.map(|pair| (names[pair.of[1]].as_str(), pair.found.as_ref())).collect();
+    headline(&names[0], &others)
+}
+
+/// Tubes whose figures stand beside the finding; the others have theirs below.
+const BESIDE_THE_FINDING: usize = 3;
+
+/// The figures behind it.
+pub(super) fn evidence(comparison: &Comparison, names: &[String]) -> Vec<String> {
+    let with_first = comparison.pairs.iter().filter(|pair| pair.of[0] == 0);
+    let with_first = with_first.take(BESIDE_THE_FINDING);
+    let told = with_first.filter_map(|pair| {
+        let twins = pair.found.as_ref().ok()?;
+        let off = twins.distance;
+        Some(format!(
+            "{}: ΔE00 {} ± {} at equal strength{}",
+            names[pair.of[1]],
+            number(off.value, 1),
+            number(off.half_width, 1),
+            twins.mass_tone.map_or_else(String::new, |alone| {
+                format!(", {} ± {} alone", number(alone.value, 1), number(alone.half_width, 1))
+            })
+        ))
+    });
+    told.collect()
+}
+
+/// A pair as the page lists it.
+pub(super) struct PairRow {
+    pub names: String,
+    pub verdict: &'static str,
+    pub sentence: String,
+    /// What it rests on.
+    pub note: String,
+    /// Trials that were read, with their addresses.
+    pub trials: Vec<(String, String)>,
+}
+
+pub(super) fn pair_rows(comparison: &Comparison, names: &[String]) -> Vec<PairRow> {
+    comparison.pairs.iter().map(|pair| pair_row(pair, names)).collect()
+}
+
+fn pair_row(pair: &ComparedPair, names: &[String]) -> PairRow {
+    let [one, other] = pair.of.map(|at| names[at].as_str());
+    let mut trials: Vec<(String, String)> = Vec::new();
+    for (id, name) in pair.trials.iter().flatten() {
+        let line = (format!("/trials/{}/readings", id.0), name.clone());
+        if !trials.contains(&line) {
+            trials.push(line);
+        }
+    }
+    let (verdict, sentence, note) = match &pair.found {
+        Ok(twins) => {
+            let mut note =
+                vec![format!("{} compared", counted(twins.cells.len(), "square", "squares"))];
+            if !twins.footing.brought_over.is_empty() {
+                note.push(format!("brought over: {}", twins.footing.brought_over.join("; ")));
+            }
+            if twins.is_simulated {
+                note.push("readings by a simulated device".into());
+            }
+            (words(twins.verdict()), twins.sentence([one, other]), note.join(" · "))
+        }
+        Err(apart) => ("not compared", capital(&format!("{apart}.")), String::new()),
+    };
+    PairRow { names: format!("{one} and {other}"), verdict, sentence, note, trials }
+}
+
+fn words(verdict: Verdict) -> &'static str {
+    match verdict {
+        Verdict::OneIsEnough => "one is enough",
+        Verdict::AlikeInMixtures => "alike in mixtures",
+        Verdict::AlikeInMassTone => "alike alone",
+        Verdict::Different => "different",
+        Verdict::CannotTell => "cannot tell",
+    }
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
+}
+
+/// More swatches would make these comparable.
+pub(super) fn would_help(comparison: &Comparison) -> bool {
+    comparison.pairs.iter().any(|pair| match &pair.found {
+        Err(apart) => match apart {
+            Apart::White(..)
+            | Apart::NoWhite
+            | Apart::NothingShared(_)
+            | Apart::Unfitted(_)
+            | Apart::Uncalibrated
+            | Apart::Basis(..)
+            | Apart::Unread(_) => true,
+            Apart::Observer(..)
+            | Apart::Sheen
+            | Apart::Geometry
+            | Apart::Medium(..)
+            | Apart::PoorFit(_)
+            | Apart::IsWhite(_)
+            | Apart::Same => false,
+        },
+        Ok(twins) => twins.verdict() == Verdict::CannotTell,
+    })
+}
+
+/// Which way each tube leans beside the first, at equal depth.
+pub(super) fn leans(comparison: &Comparison, names: &[String], red_is_warm: bool) -> Vec<String> {
+    let tubes = comparison.tubes.iter().zip(names).skip(1);
+    let told = tubes.filter_map(|(tube, name)| {
+        let lean = tube.lean?;
+        let beside = &names[0];
+        if lean.shift.abs() <= lean.half_width {
+            return Some(format!(
+                "Which way {name} leans beside {beside}, these readings cannot tell."
+            ));
+        }
+        let toward = toward(lean.from, lean.shift);
+        let is_blue = (222.0..312.0).contains(&lean.from.degrees());
+        let is_warmer = match toward {
+            "green" => is_blue && !red_is_warm,
+            "red" | "yellow" => red_is_warm || !is_blue,
+            _ => false,
+        };
+        Some(format!(
+            "At equal depth {name} leans {toward} by {}° ± {} beside {beside}: the {} of the two.",
+            number(lean.shift.abs(), 0),
+            number(lean.half_width, 0),
+            if is_warmer { "warmer" } else { "cooler" }
+        ))
+    });
+    told.collect()
+}
+
+/// What became of a tube that was read more than once.
+pub(super) fn drift(drift: &TubeDrift, names: &[String]) -> String {
+    let name = &names[drift.tube];
+    let [(_, before), (_, later)] = &drift.trials;
+    let between = format!("between “{before}” and “{later}”");
+    let squares = match &drift.found {
+        Ok(squares) => squares,
+        Err(apart) => return format!("{name} {between}: {apart}."),
+    };
+    let seen: Vec<_> = squares.iter().filter(|it| it.is_visible() == Some(true)).collect();
+    let unsure = squares.iter().filter(|it| it.is_visible().is_none()).count();
+    let all = counted(squares.len(), "square", "squares");
+    let most = seen.iter().max_by(|a, b| a.off.value.total_cmp(&b.off.value));
+    match most {
+        Some(most) => format!(
+            "{name} has changed visibly {between} in {} of {all}, most of all with {}: ΔE00 {} ± {}.",
+            seen.len(),
+            most.with,
+            number(most.off.value, 1),
+            number(most.off.half_width, 1)
+        ),
+        None if unsure == 0 => {
+            format!("{name} shows no visible difference {between}, in {all}.")
+        }
+        None => format!(
+            "{name} {between}: of {all} none has changed visibly, of {unsure} these readings cannot tell."
+        ),
+    }
+}

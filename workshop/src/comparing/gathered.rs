@@ -1,0 +1,150 @@
+//! Trials of one footing brought together: the same white, light, instrument, basis and sheen.
+
+use std::collections::BTreeSet;
+use std::sync::Arc;
+
+use colour::Conditions;
+use compare::{Subject, Told};
+use store::{ShelfTube, TubeId};
+use study::{Averages, FittedTubes, Mixture, Part, Protocol, Reading, State, Study, TubeRef};
+
+use crate::analysed::AnalysedTrial;
+
+/// What trials must share to be read as one.
+#[derive(Debug, Clone, PartialEq)]
+struct Footing {
+    conditions: Conditions,
+    protocol: Protocol,
+    white: Option<TubeId>,
+    instruments: BTreeSet<Arc<str>>,
+}
+
+impl Footing {
+    fn of(analysed: &AnalysedTrial) -> Self {
+        let trial = &analysed.trial;
+        // A picture says for each colour how sure it is: what took it changes no footing.
+        let by_meter = trial.readings.iter().filter(|it| it.reading.from_picture.is_none());
+        Self {
+            conditions: trial.circumstances.conditions,
+            protocol: Protocol {
+                scale_g: None,
+                pile_g: None,
+                repeatability: None,
+                ..trial.circumstances.protocol
+            },
+            white: trial.white().map(|white| trial.tubes[white.0].tube.id),
+            instruments: by_meter.map(|it| Arc::clone(&it.instrument)).collect(),
+        }
+    }
+}
+
+/// Trials of one footing as one study.
+pub(super) struct Gathered {
+    pub trials: Vec<Arc<AnalysedTrial>>,
+    /// By [`TubeRef`].
+    tubes: Vec<ShelfTube>,
+    study: Study,
+    averages: Averages,
+    fitted: FittedTubes,
+    instrument: Option<String>,
+}
+
+impl Gathered {
+    /// The trials, the newest first, by their footing.
+    pub fn all(trials: &[Arc<AnalysedTrial>]) -> Vec<Self> {
+        let mut groups: Vec<(Footing, Vec<Arc<AnalysedTrial>>)> = Vec::new();
+        for analysed in trials {
+            let footing = Footing::of(analysed);
+            match groups.iter_mut().find(|(known, _)| *known == footing) {
+                Some((_, group)) => group.push(Arc::clone(analysed)),
+                None => groups.push((footing, vec![Arc::clone(analysed)])),
+            }
+        }
+        groups.into_iter().map(|(_, group)| Self::of(group)).collect()
+    }
+
+    /// One trial by itself.
+    pub fn one(analysed: &Arc<AnalysedTrial>) -> Self {
+        Self::of(vec![Arc::clone(analysed)])
+    }
+
+    fn of(trials: Vec<Arc<AnalysedTrial>>) -> Self {
+        let mut tubes: Vec<ShelfTube> = Vec::new();
+        let mut readings: Vec<Reading> = Vec::new();
+        for analysed in &trials {
+            let places: Vec<TubeRef> = analysed
+                .trial
+                .tubes
+                .iter()
+                .map(|tube| TubeRef(place(&mut tubes, &tube.tube)))
+                .collect();
+            let counted = analysed.trial.readings.iter().filter(|it| it.reading.void.is_none());
+            readings.extend(counted.map(|stored| {
+                let parts = stored.reading.mixture.parts().iter();
+                let moved = parts.map(|part| Part { tube: places[part.tube.0], parts: part.parts });
+                Reading { mixture: Mixture::new(moved), ..stored.reading.clone() }
+            }));
+        }
+        let first = &trials[0].trial;
+        let white = first.white().map(|white| first.tubes[white.0].tube.id);
+        let study = Study {
+            conditions: first.circumstances.conditions,
+            protocol: first.circumstances.protocol,
+            tubes: tubes.iter().map(|tube| tube.tube.label()).collect(),
+            white: white.and_then(|id| tubes.iter().position(|tube| tube.id == id)).map(TubeRef),
+            readings: Vec::new(),
+        };
+        let averages = Averages::again(&study, readings.iter(), None);
+        let fitted = FittedTubes::of(&study, &averages, State::Dry);
+        let instruments = Footing::of(&trials[0]).instruments;
+        let instrument: Vec<&str> = instruments.iter().map(AsRef::as_ref).collect();
+        let instrument = (!instrument.is_empty()).then(|| instrument.join(", "));
+        Self { trials, tubes, study, averages, fitted, instrument }
+    }
+
+    pub fn conditions(&self) -> Conditions {
+        self.study.conditions
+    }
+
+    pub fn protocol(&self) -> &Protocol {
+        &self.study.protocol
+    }
+
+    pub fn averages(&self) -> &Averages {
+        &self.averages
+    }
+
+    pub fn tubes(&self) -> &[ShelfTube] {
+        &self.tubes
+    }
+
+    /// A tube of it; `None` where it has none of this number.
+    pub fn subject(&self, tube: TubeId) -> Option<Subject<'_>> {
+        let tube = self.tubes.iter().position(|known| known.id == tube).map(TubeRef)?;
+        let told = Told {
+            study: &self.study,
+            averages: &self.averages,
+            fitted: &self.fitted,
+            instrument: self.instrument.as_deref(),
+            // A trial of this workshop says how glossy its films are.
+            sheen_stated: true,
+        };
+        Some(Subject { told, tube })
+    }
+}
+
+/// Readings of a tube, alone or in a mixture, that count in a trial.
+pub(super) fn counted(analysed: &AnalysedTrial, tube: TubeId) -> usize {
+    let trial = &analysed.trial;
+    let Some(place) = trial.tubes.iter().position(|it| it.tube.id == tube) else { return 0 };
+    let counts = |it: &Reading| it.void.is_none() && it.mixture.parts_of(TubeRef(place)) > 0.0;
+    trial.readings.iter().filter(|it| counts(&it.reading)).count()
+}
+
+fn place(tubes: &mut Vec<ShelfTube>, wanted: &ShelfTube) -> usize {
+    if let Some(known) = tubes.iter().position(|tube| tube.id == wanted.id) {
+        return known;
+    }
+    tubes.push(wanted.clone());
+    tubes.len() - 1
+}

@@ -1,0 +1,71 @@
+//! Every two of the chosen tubes, by the readings that tell most of both.
+
+use compare::{Apart, Twins, compare};
+use store::{ShelfTube, TrialId};
+
+use super::gathered::{Gathered, counted};
+
+/// Two tubes and what was found of them.
+#[derive(Debug)]
+pub struct ComparedPair {
+    /// Their places among the chosen tubes, the smaller first.
+    pub of: [usize; 2],
+    /// How far they differ, or why they stand apart.
+    pub found: Result<Twins, Apart>,
+    /// The trials that the readings of the first and of the second come from.
+    pub trials: [Vec<(TrialId, String)>; 2],
+}
+
+pub(super) fn all(tubes: &[ShelfTube], gathered: &[Gathered]) -> Vec<ComparedPair> {
+    let mut pairs = Vec::new();
+    for (at, one) in tubes.iter().enumerate() {
+        for (rest, other) in tubes[at + 1..].iter().enumerate() {
+            pairs.push(pair([one, other], [at, at + 1 + rest], gathered));
+        }
+    }
+    pairs
+}
+
+/// The surest of all ways to compare two tubes; of equals that of the newest readings.
+fn pair([one, other]: [&ShelfTube; 2], of: [usize; 2], gathered: &[Gathered]) -> ComparedPair {
+    let unread = |tube: &ShelfTube| {
+        let of_tube = gathered.iter().any(|it| it.tubes().iter().any(|known| known.id == tube.id));
+        (!of_tube).then(|| Apart::Unread(tube.tube.name.clone()))
+    };
+    let mut best = ComparedPair {
+        of,
+        found: Err(unread(one).or_else(|| unread(other)).unwrap_or(Apart::NothingShared(0))),
+        trials: [Vec::new(), Vec::new()],
+    };
+    if one.tube.medium != other.tube.medium {
+        best.found = Err(Apart::Medium(one.tube.medium, other.tube.medium));
+        return best;
+    }
+    let mut nothing_yet = true;
+    for first in gathered {
+        let Some(subject) = first.subject(one.id) else { continue };
+        for second in gathered {
+            let Some(beside) = second.subject(other.id) else { continue };
+            let found = compare(&subject, &beside);
+            if nothing_yet || is_better(&found, &best.found) {
+                let trials = [trials_of(first, one), trials_of(second, other)];
+                best = ComparedPair { of, found, trials };
+                nothing_yet = false;
+            }
+        }
+    }
+    best
+}
+
+fn is_better(found: &Result<Twins, Apart>, best: &Result<Twins, Apart>) -> bool {
+    match (found, best) {
+        (Ok(found), Ok(best)) => found.distance.half_width < best.distance.half_width,
+        (Ok(_), Err(_)) => true,
+        (Err(_), _) => false,
+    }
+}
+
+fn trials_of(gathered: &Gathered, tube: &ShelfTube) -> Vec<(TrialId, String)> {
+    let holds = gathered.trials.iter().filter(|analysed| counted(analysed, tube.id) > 0);
+    holds.map(|analysed| (analysed.trial.id, analysed.trial.name.clone())).collect()
+}
