@@ -4,6 +4,7 @@ mod bench;
 mod by_eye;
 mod charts;
 mod common;
+mod compare;
 mod faults;
 mod guards;
 mod pages;

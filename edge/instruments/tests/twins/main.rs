@@ -6,3 +6,4 @@
 mod bench;
 mod bridges;
 mod pairs;
+mod value;

@@ -9,7 +9,7 @@ use study::{Mixture, TubeRef};
 use crate::bench::{Bench, CODES, ONE, OTHER, REFERENCES, WHITE, WHITES, Worked, tint, tints};
 
 /// A trial of both: their tints and those of the references, and mixtures with each reference.
-fn trial(bench: &Bench, seed: u64) -> Worked {
+pub fn trial(bench: &Bench, seed: u64) -> Worked {
     let tubes: Vec<TubeRef> = (0..WHITE.0).map(TubeRef).collect();
     let mut wanted = tints(&tubes, WHITE, &WHITES);
     wanted.extend([ONE, OTHER].into_iter().flat_map(|tube| mixtures(tube, 1.0)));
@@ -18,7 +18,7 @@ fn trial(bench: &Bench, seed: u64) -> Worked {
 
 /// What the paints really do: parts of the other that do what one part of the first does, the distance then, and
 /// that of the mass tones.
-fn truth(bench: &Bench) -> (f64, f64, f64) {
+pub fn truth(bench: &Bench) -> (f64, f64, f64) {
     let lab = |mixture: &Mixture| bench.truth(mixture);
     let of = |tube: TubeRef, times: f64| -> Vec<colour::Lab> {
         let tints = WHITES.iter().map(|parts| tint(tube, times, *parts));
