@@ -6,10 +6,11 @@ use std::path::Path;
 use std::process::{Command, Output};
 
 use colour::{Conditions, Lab};
+use compare::{Subject, Told, shared_depths};
 use instruments::simulated::{HiddenPaint, MixingTable, SimulatedMeter};
 use instruments::{Meter as _, Specimen};
 use serde_json::Value;
-use study::{Backing, FilmKind, State, TubeLabel};
+use study::{Averages, Backing, FilmKind, FittedTubes, State, TubeLabel};
 
 const HEAD: &str = "# upright-swatch readings 1\n# illuminant: D65\n# observer: 10\n# white: Titanium\n\
                     # geometry: d:8 included\n# sheen: gloss\n\
@@ -155,6 +156,8 @@ fn what_cannot_be_compared_is_said_with_what_would_help() {
     write("a.csv", &a);
     let b = file("Nettlebed", 0.9, 2);
     write("white.csv", &b.replace("Titanium", "Zinc"));
+    write("strange.csv", &b.replace("Titanium", "Zinc").replace("Lantern Yellow", "Lemon"));
+    write("eye.csv", &b.replace("# sheen: gloss", "# sheen: gloss\n# basis: eye"));
     write("observer.csv", &b.replace("observer: 10", "observer: 2"));
     write("sheen.csv", &b.replace("# sheen: gloss\n", "").replace("d:8 included", "45:0"));
     write("gloss.csv", &b.replace("d:8 included", "d:8 excluded"));
@@ -165,11 +168,16 @@ fn what_cannot_be_compared_is_said_with_what_would_help() {
         .collect();
     write("alone.csv", &alone);
     for (other, words) in [
-        ("white.csv", "different whites, Titanium and Zinc: make the tints of one again"),
+        ("white.csv", "another white, by what both trials read of Lantern Yellow"),
+        ("strange.csv", "different whites, Titanium and Zinc, and no tube was read with both"),
+        ("eye.csv", "measured out by weight and those of the other by eye"),
         ("observer.csv", "10° observer and the other for the 2° one"),
         ("sheen.csv", "state gloss, satin or matt"),
         ("gloss.csv", "one was read with its gloss and the other without"),
-        ("alone.csv", "0 of their squares hold the same"),
+        (
+            "alone.csv",
+            "Ultramarine cannot be brought to the other's strength: read its mass tone and two tints",
+        ),
     ] {
         let output = run(folder.path(), &["a.csv", other, "--tube", "Ultramarine"]);
         let lines = String::from_utf8(output.stdout).expect("text");
@@ -200,5 +208,86 @@ fn what_cannot_be_compared_is_said_with_what_would_help() {
         let message = String::from_utf8_lossy(&output.stderr).into_owned();
         assert_eq!(output.status.code(), Some(2), "{message}");
         assert!(message.contains(words), "{message}");
+    }
+}
+
+/// Every figure of the demo's three ultramarines against a second calculation by the definitions, made with
+/// colour-science 0.4.7, numpy and scipy (`reference/make_compare.py`). What is drawn at random differs from one
+/// generator to the next: half-widths, and what is taken off for noise, are given 0.03.
+#[test]
+fn the_comparisons_of_the_demo_agree_with_another_calculation() {
+    let expected: Value =
+        serde_json::from_str(include_str!("reference/compare.json")).expect("JSON");
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/reference");
+    let output = run(&folder, &["trial.csv", "--format", "json"]);
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    let found: Value = serde_json::from_slice(&output.stdout).expect("JSON");
+    let expected = expected["pairs"].as_array().expect("pairs");
+    assert_eq!(expected.len(), 3);
+    for expected in expected {
+        let is_it = |pair: &&Value| {
+            ["a", "b"].iter().all(|side| {
+                let name = expected[side].as_str().expect("a name");
+                pair[side].as_str().is_some_and(|it| it.starts_with(&format!("{name} (")))
+            })
+        };
+        let pair = found["pairs"].as_array().expect("pairs").iter().find(is_it).expect("the pair");
+        for (field, within) in [
+            ("use", 0.002),
+            ("distance", 0.03),
+            ("distance_half_width", 0.03),
+            ("mass_tone", 0.03),
+            ("mass_tone_half_width", 0.03),
+        ] {
+            let [own, other] = [pair, expected].map(|it| it[field].as_f64().expect("a number"));
+            assert!((own - other).abs() <= within, "{field}: {own} for {other} in {pair}");
+        }
+        assert_eq!(pair["worst"]["with"], expected["worst"]["with"]);
+        let [own, other] =
+            [pair, expected].map(|it| it["worst"]["delta_e"].as_f64().expect("a ΔE"));
+        assert!((own - other).abs() < 0.005, "{own} for {other}");
+        assert_eq!(pair["compared"], expected["compared"]);
+    }
+}
+
+/// The rack at equal depth, against the same calculation.
+#[test]
+fn colours_at_equal_depth_agree_with_another_calculation() {
+    let expected: Value =
+        serde_json::from_str(include_str!("reference/compare.json")).expect("JSON");
+    let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/reference/trial.csv");
+    let file = formats::readings::read(&fs::read(path).expect("the file")).expect("readings");
+    let averages = Averages::of(&file.study);
+    let fitted = FittedTubes::of(&file.study, &averages, State::Dry);
+    let told = Told {
+        study: &file.study,
+        averages: &averages,
+        fitted: &fitted,
+        instrument: None,
+        sheen_stated: true,
+    };
+    let names = ["Canopy Ultramarine", "Ultramarine", "Ultramarine Blue"];
+    let subjects = names.map(|name| {
+        let tube = file.study.tube_named(name).expect("the tube");
+        Subject { told, tube }
+    });
+    let ladders = subjects.map(|subject| subject.by_depth(&subjects[0]).expect("tints"));
+    let depths = shared_depths(&ladders.iter().collect::<Vec<_>>(), 5);
+    assert_eq!(depths.len(), 5);
+    for (name, ladder) in names.iter().zip(&ladders) {
+        let expected = expected["at_depth"][name].as_array().expect("depths");
+        for (depth, expected) in depths[1..4].iter().zip(expected) {
+            let found = ladder.at(*depth).expect("within the tints");
+            let number = |value: &Value| value.as_f64().expect("a number");
+            assert!((depth - number(&expected["depth"])).abs() < 0.002, "{depth}: {expected}");
+            assert!((found.white / number(&expected["white_parts"]) - 1.0).abs() < 0.0005);
+            for (axis, own) in found.lab.axes().iter().enumerate() {
+                let off = own - number(&expected["lab"][axis]);
+                assert!(off.abs() < 0.003, "{name}, axis {axis}: {off}");
+            }
+        }
+        // Never beyond the tints.
+        let [palest, deepest] = ladder.range();
+        assert!(ladder.at(palest - 0.01).is_none() && ladder.at(deepest + 0.01).is_none());
     }
 }

@@ -39,9 +39,10 @@ pub(crate) fn pairs<'a>(
         pairs.sort_by(|(one, _), (other, _)| one.order(other));
     }
     if mixed(&pairs) < LEAST {
-        return Err(match other.constants() {
-            None => Apart::Unfitted(other.label().name),
-            Some(_) => Apart::NothingShared(directly),
+        let unfitted = [one, other].into_iter().find(|it| it.constants().is_none());
+        return Err(match unfitted {
+            Some(subject) => Apart::Unfitted(subject.label().name),
+            None => Apart::NothingShared(directly),
         });
     }
     Ok(pairs)

@@ -9,10 +9,14 @@ use crate::common::{Site, form, trial_form};
 async fn read() -> Site {
     let site = Site::with_trial().await;
     site.post("/trials/1/bench/rest", "").await;
-    for (name, codes, medium) in
-        [("Roof Red", "PR254", "oil"), ("Carriage Green", "", "acrylic")]
-    {
-        let added = form(&[("name", name), ("codes", codes), ("medium", medium), ("grade", "artist"), ("maker", "Nettlebed")]);
+    for (name, codes, medium) in [("Roof Red", "PR254", "oil"), ("Carriage Green", "", "acrylic")] {
+        let added = form(&[
+            ("name", name),
+            ("codes", codes),
+            ("medium", medium),
+            ("grade", "artist"),
+            ("maker", "Nettlebed"),
+        ]);
         assert_eq!(site.post("/shelf", &added).await.status, StatusCode::SEE_OTHER);
     }
     site
@@ -37,12 +41,15 @@ async fn two_blues_stand_beside_each_other_with_one_sentence() {
     let parts = pair["use"].as_f64().expect("a use");
     // Nettlebed's holds 69 % of the pigment of Tidewell's.
     assert!((parts.ln() - (1.0_f64 / 0.69).ln()).abs() < 0.08, "{parts}");
-    let said = format!("one part of Canopy Ultramarine does what {parts:.2} parts of Ultramarine Blue do");
+    let said =
+        format!("one part of Canopy Ultramarine does what {parts:.2} parts of Ultramarine Blue do");
     assert!(page.contains(&said), "{said} in {page}");
     // The rack: two tubes at mass tone, five depths and over black; both plots hold them without the last.
     assert_eq!(page.matches("<svg class=\"rack\"").count(), 1);
     assert_eq!(page.matches("class=\"paths-dot\"").count(), 2 * 2 * 6);
-    assert!(page.contains("aria-label=\"Canopy Ultramarine, Ultramarine Blue, in the a*b* plane\""));
+    assert!(
+        page.contains("aria-label=\"Canopy Ultramarine, Ultramarine Blue, in the a*b* plane\"")
+    );
     assert!(page.contains("readings by a simulated device") && !page.contains("style="));
     let by_parts = site.get("/compare?tube=1&tube=2&rack=parts").await.text;
     assert!(by_parts.contains("1 : 16") && !page.contains("1 : 16"));
@@ -69,8 +76,14 @@ async fn what_the_work_of_a_tube_costs() {
     let site = read().await;
     let priced = async |id: i64, name: &str, maker: &str, price: &str, density: &str| {
         let fields = [
-            ("name", name), ("maker", maker), ("codes", "PB29"), ("medium", "acrylic"),
-            ("grade", "artist"), ("volume_ml", "60"), ("price", price), ("density_g_ml", density),
+            ("name", name),
+            ("maker", maker),
+            ("codes", "PB29"),
+            ("medium", "acrylic"),
+            ("grade", "artist"),
+            ("volume_ml", "60"),
+            ("price", price),
+            ("density_g_ml", density),
         ];
         let changed = site.post(&format!("/shelf/{id}"), &form(&fields)).await;
         assert_eq!(changed.status, StatusCode::SEE_OTHER, "{}", changed.text);
@@ -87,7 +100,9 @@ async fn what_the_work_of_a_tube_costs() {
     let expected = 0.08 * parts.expect("a use");
     assert!((as_strong.expect("a cost") - expected).abs() < 0.001, "{as_strong:?}, {expected}");
     let page = site.get("/compare?tube=1&tube=2").await.text;
-    assert!(page.contains("The cheapest for its work is Ultramarine Blue: its 60 ml do the work of"));
+    assert!(
+        page.contains("The cheapest for its work is Ultramarine Blue: its 60 ml do the work of")
+    );
     priced(2, "Ultramarine Blue", "Nettlebed", "4.80 EUR", "").await;
     let (_, _, guessed, _) = worth().await;
     assert!(guessed > known, "{guessed:?} and {known:?}");
@@ -111,18 +126,34 @@ async fn what_cannot_be_compared_is_said_and_planned_with_one_press() {
         ("/compare?tube=1".to_owned(), StatusCode::OK, "Which tubes beside each other?"),
         ("/compare?tube=1&tube=77".to_owned(), StatusCode::NOT_FOUND, "no such"),
         (format!("/compare?{many}"), StatusCode::UNPROCESSABLE_ENTITY, "2000 tubes are too many"),
-        ("/compare?tube=1&tube=6".to_owned(), StatusCode::OK, "Nothing of Carriage Green has been read"),
+        (
+            "/compare?tube=1&tube=6".to_owned(),
+            StatusCode::OK,
+            "Nothing of Carriage Green has been read",
+        ),
         ("/compare?tube=1&tube=5".to_owned(), StatusCode::OK, "one is acrylic and the other oil"),
-        ("/compare?tube=1&tube=4".to_owned(), StatusCode::OK, "is the white that tints are made with"),
+        (
+            "/compare?tube=1&tube=4".to_owned(),
+            StatusCode::OK,
+            "is the white that tints are made with",
+        ),
         ("/compare?near=1".to_owned(), StatusCode::SEE_OTHER, ""),
         ("/compare?tube=x".to_owned(), StatusCode::BAD_REQUEST, ""),
-        ("/compare/pairs.json?tube=1".to_owned(), StatusCode::CONFLICT, "comparing takes two tubes"),
+        (
+            "/compare/pairs.json?tube=1".to_owned(),
+            StatusCode::CONFLICT,
+            "comparing takes two tubes",
+        ),
     ];
     for (address, status, words) in cases {
         let answer = site.get(&address).await;
         let shown: String = address.chars().take(40).collect();
         assert_eq!(answer.status, status, "{shown}: {}", answer.text);
-        assert!(answer.text.to_lowercase().contains(&words.to_lowercase()), "{shown}: {}", answer.text);
+        assert!(
+            answer.text.to_lowercase().contains(&words.to_lowercase()),
+            "{shown}: {}",
+            answer.text
+        );
     }
     let page = site.get("/compare?tube=1&tube=6").await.text;
     assert!(page.contains("Plan the missing swatches"));
@@ -162,7 +193,10 @@ async fn two_trials_are_brought_together() {
     // Planning a tube that is like one of the shelf says so before paint is spent.
     let planned = trial_form(&[("tested", "Ultramarine Blue"), ("reference", "Lantern Yellow")]);
     let cost = site.post("/trials/cost", &planned).await.text;
-    assert!(cost.contains("You own a look-alike of Ultramarine Blue: Canopy Ultramarine"), "{cost}");
+    assert!(
+        cost.contains("You own a look-alike of Ultramarine Blue: Canopy Ultramarine"),
+        "{cost}"
+    );
     assert!(cost.contains("/compare?tube=2&#38;tube=1"), "{cost}");
     // Where both are in the plan, they are about to be compared.
     assert!(!site.post("/trials/cost", &trial_form(&[])).await.text.contains("look-alike"));

@@ -15,7 +15,8 @@ fn the_cost_of_the_same_work_is_within_its_interval() {
     let mut chance = ChaCha8Rng::seed_from_u64(11);
     let (mut covered, mut known_covered, pairs) = (0, 0, 40);
     for seed in 0..pairs {
-        let mut draw = |sigma: f64| Normal::new(0.0, sigma).map_or(0.0, |it| it.sample(&mut chance));
+        let mut draw =
+            |sigma: f64| Normal::new(0.0, sigma).map_or(0.0, |it| it.sample(&mut chance));
         let (volumes, densities) = ([draw(0.015), draw(0.015)], [draw(0.09), draw(0.09)]);
         let stated = [draw(0.01), draw(0.01)];
         let code = CODES[chance.random_range(0..CODES.len())];
@@ -30,7 +31,8 @@ fn the_cost_of_the_same_work_is_within_its_interval() {
         };
         // What 1 ml of the standard really does, and what the tube really holds of it.
         let (parts, ..) = truth(&bench);
-        let really = 10.0 / (60.0 * (volumes[1] - volumes[0] + densities[1] - densities[0]).exp()) * parts;
+        let really =
+            10.0 / (60.0 * (volumes[1] - volumes[0] + densities[1] - densities[0]).exp()) * parts;
         let within = |known: bool| {
             let worth = bought(1, known).worth(
                 &bought(0, known),
@@ -44,7 +46,9 @@ fn the_cost_of_the_same_work_is_within_its_interval() {
         known_covered += usize::from(within(true));
         covered += usize::from(within(false));
     }
-    println!("cost of the same work: {known_covered} with densities and {covered} without of {pairs}");
+    println!(
+        "cost of the same work: {known_covered} with densities and {covered} without of {pairs}"
+    );
     let least = (0.9 * pairs as f64) as usize;
     assert!(covered >= least && known_covered >= least, "{covered} and {known_covered} of {pairs}");
 }
