@@ -84,7 +84,11 @@ async fn page(app: &Workshop) -> usize {
     let answer = web::router(app.clone()).oneshot(request).await;
     let answer = answer.unwrap_or_else(|never| match never {});
     assert!(answer.status().is_success(), "{}", answer.status());
-    to_bytes(answer.into_body(), usize::MAX).await.map_or(0, |bytes| bytes.len())
+    let text = to_bytes(answer.into_body(), usize::MAX).await.unwrap_or_default();
+    // Each of the 66 pairs has its figure.
+    let pairs = String::from_utf8_lossy(&text).matches("squares compared").count();
+    assert_eq!(pairs, 66);
+    text.len()
 }
 
 fn twelve(criterion: &mut Criterion) {

@@ -6,8 +6,9 @@ use crate::Lab;
 use crate::difference::ciede2000;
 use crate::lanes::differences;
 
-/// Pairs that are worked on at once.
+/// Pairs that are worked on at once, and what is left over.
 const LANES: usize = 32;
+const FEW: usize = 8;
 
 /// Colours as three columns.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -63,19 +64,17 @@ impl FromIterator<Lab> for LabColumns {
 #[must_use]
 pub fn ciede2000_columns(one: &LabColumns, other: &LabColumns) -> Vec<f64> {
     let count = one.len().min(other.len());
-    let mut found = Vec::with_capacity(count.next_multiple_of(LANES));
-    for start in (0..count).step_by(LANES) {
-        let take = LANES.min(count - start);
-        let lane = |column: &[f64]| {
-            let mut lane = [0.0; LANES];
-            lane[..take].copy_from_slice(&column[start..start + take]);
-            lane
+    let mut found = Vec::with_capacity(count.next_multiple_of(FEW));
+    let mut start = 0;
+    while start < count {
+        let left = count - start;
+        // A few pairs that are left over are not worth a whole block.
+        let done = if left >= LANES {
+            block::<LANES>(one, other, start, LANES, &mut found)
+        } else {
+            block::<FEW>(one, other, start, left.min(FEW), &mut found)
         };
-        let of_lanes = differences(
-            [lane(&one.l), lane(&one.a), lane(&one.b)],
-            [lane(&other.l), lane(&other.a), lane(&other.b)],
-        );
-        found.extend_from_slice(&of_lanes[..take]);
+        start += done;
     }
     // Hues that lie right across from each other have no bisector, and grey has none either.
     for (at, value) in found.iter_mut().enumerate() {
@@ -86,4 +85,25 @@ pub fn ciede2000_columns(one: &LabColumns, other: &LabColumns) -> Vec<f64> {
         }
     }
     found
+}
+
+/// So many pairs from `start` on, in one block; how many they were.
+fn block<const N: usize>(
+    one: &LabColumns,
+    other: &LabColumns,
+    start: usize,
+    take: usize,
+    found: &mut Vec<f64>,
+) -> usize {
+    let lane = |column: &[f64]| {
+        let mut lane = [0.0; N];
+        lane[..take].copy_from_slice(&column[start..start + take]);
+        lane
+    };
+    let of_lanes = differences(
+        [lane(&one.l), lane(&one.a), lane(&one.b)],
+        [lane(&other.l), lane(&other.a), lane(&other.b)],
+    );
+    found.extend_from_slice(&of_lanes[..take]);
+    take
 }
