@@ -73,7 +73,9 @@ async fn workshop() -> Outcome<Store> {
     }
     let request = star("Twelve", &tubes[..12], &tubes[12..16], tubes[16]);
     let id = app.plan_trial(workshop::TrialRequest { repeats: 1, ..request }).await?;
-    app.read_all(id, plan::CellNumber(1)).await?;
+    for number in 1..=app.trial(id).await?.swatches.len() {
+        app.read_all(id, plan::CellNumber(number as u32)).await?;
+    }
     Ok(app.store().clone())
 }
 

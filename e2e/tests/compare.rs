@@ -48,7 +48,9 @@ async fn two_files_become_a_verdict() -> Outcome {
         browser.counts(&css, 1).await?;
     }
     browser.counts(".paths-dot", 2 * 2 * 6).await?;
-    browser.told_by::<Option<bool>>("document.querySelector('.rack-step[tabindex]').focus()").await?;
+    browser
+        .told_by::<Option<bool>>("document.querySelector('.rack-step[tabindex]').focus()")
+        .await?;
     let lit: Vec<usize> = browser.told_by(LIT).await?;
     assert_eq!(lit, [2, 4, 1]);
     // Equal parts instead of equal depth, and the other tube as the standard, each at its own address.

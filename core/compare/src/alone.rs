@@ -4,6 +4,9 @@ use colour::{Hue, Lab, delta_e_ab, signed_shift};
 use figures::Pchip;
 use study::{Mixture, SwatchColour, TubeRef};
 
+use crate::brought::{brought_to, half_width};
+use crate::cells::cells;
+use crate::footing::footing;
 use crate::told::{Frame, Subject};
 
 /// A hue that was read is never surer than this, degrees (ours).
@@ -16,8 +19,10 @@ pub struct Step<'a> {
     pub white: f64,
     /// Its colour as the comparison sees it.
     pub lab: Lab,
-    /// What was read.
-    pub read: &'a SwatchColour,
+    /// Half-width of the 95 % interval of L*, a* and b*.
+    pub half_width: [f64; 3],
+    /// What was read; `None` where it was brought over from other parts, or from another white.
+    pub read: Option<&'a SwatchColour>,
 }
 
 /// A colour of a tube's ladder at a depth.
@@ -38,6 +43,7 @@ pub struct ByDepth {
     depth: Pchip,
     axes: [Pchip; 3],
     half_widths: Vec<[f64; 3]>,
+    is_brought: bool,
     /// Depth of the palest and of the deepest tint.
     range: [f64; 2],
 }
@@ -54,34 +60,68 @@ pub struct Lean {
 }
 
 impl<'a> Subject<'a> {
-    /// Its mass tone and its tints, fewest parts of white first, as `beside` would have read them.
+    /// Its mass tone and its tints, fewest parts of white first, as `beside` would have read them: where the two were
+    /// tinted with different whites, with that of `beside`. Tints that only `beside` has are brought over.
     #[must_use]
-    pub fn steps(&self, beside: &Subject<'_>) -> Vec<Step<'a>> {
+    pub fn steps(&self, beside: &Subject<'a>) -> Vec<Step<'a>> {
+        let mut steps = self.read_steps(beside);
+        let tubes = [beside.tube, self.tube];
+        let Ok((_, bridge)) = footing((&beside.told, &self.told), tubes) else { return steps };
+        if bridge.is_some() {
+            steps.retain(|step| step.white == 0.0);
+        }
+        let frame = beside.told.frame();
+        let (ones, others) = (cells(beside, frame), cells(self, frame));
+        let brought = brought_to(&ones, (self, &others), bridge.as_ref());
+        let tints = brought.into_iter().map(|(_, own)| own);
+        let tints = tints.filter(|own| own.partners.is_empty() && own.white > 0.0);
+        steps.extend(tints.map(|own| {
+            // A ΔE00 spread over three axes.
+            let axis = half_width(&own, bridge.as_ref()) / 3.0_f64.sqrt();
+            Step { white: own.white, lab: own.lab, half_width: [axis; 3], read: None }
+        }));
+        steps.sort_by(|one, other| one.white.total_cmp(&other.white));
+        steps
+    }
+
+    fn read_steps(&self, beside: &Subject<'_>) -> Vec<Step<'a>> {
         let frame = beside.told.frame();
         let of = |averaged: &'a study::Averaged| {
             let own = averaged.mixture.only_colour(self.told.study.white)?;
             let white = self.told.study.white_per_colour(&averaged.mixture)?;
             let lab = self.told.lab_in(&averaged.colour, frame)?;
-            (own == self.tube).then_some(Step { white, lab, read: &averaged.colour })
+            let (read, half_width) = (Some(&averaged.colour), averaged.colour.half_width);
+            (own == self.tube).then_some(Step { white, lab, half_width, read })
         };
-        let mut steps: Vec<Step<'a>> = self.told.averages.dry_on_paper().filter_map(of).collect();
-        steps.sort_by(|one, other| one.white.total_cmp(&other.white));
-        steps
+        self.told.averages.dry_on_paper().filter_map(of).collect()
     }
 
-    /// The bare white as `beside` would have read it.
+    /// The bare white.
     fn white(&self, frame: Frame) -> Option<Lab> {
         let white: TubeRef = self.told.study.white?;
         let read = self.told.averages.dry(&Mixture::neat(white), study::Backing::Paper)?;
         self.told.lab_in(read, frame)
     }
 
-    /// Its tints by depth; `None` where fewer than two of them, or not its white, were read.
+    /// Its tints by depth; `None` where fewer than two of them, or the white, were read. A tint that was brought over
+    /// counts only where the whites differ: what is interpolated is not interpolated again.
     #[must_use]
-    pub fn by_depth(&self, beside: &Subject<'_>) -> Option<ByDepth> {
-        let white = self.white(beside.told.frame())?;
+    pub fn by_depth(&self, beside: &Subject<'a>) -> Option<ByDepth> {
         let mut steps = self.steps(beside);
         steps.retain(|step| step.white > 0.0);
+        if steps.iter().any(|step| step.read.is_some()) {
+            steps.retain(|step| step.read.is_some());
+        }
+        // What was brought over stands in the white of the other.
+        let own_white = steps.iter().any(|step| step.read.is_some());
+        let frame = beside.told.frame();
+        let white = if own_white { self.white(frame) } else { beside.white(frame) }?;
+        ByDepth::through(steps, white)
+    }
+}
+
+impl ByDepth {
+    fn through(mut steps: Vec<Step<'_>>, white: Lab) -> Option<Self> {
         let depth = |step: &Step<'_>| delta_e_ab(step.lab, white).value();
         // From the palest back for as long as each is deeper than the one after it.
         let falls =
@@ -92,17 +132,22 @@ impl<'a> Subject<'a> {
         let through = |of: &dyn Fn(&Step<'_>) -> f64| {
             Pchip::through(ln_white.clone(), steps.iter().map(of).collect())
         };
-        Some(ByDepth {
+        Some(Self {
             depth: through(&depth)?,
             axes: [through(&|it| it.lab.l)?, through(&|it| it.lab.a)?, through(&|it| it.lab.b)?],
-            half_widths: steps.iter().map(|step| step.read.half_width).collect(),
+            half_widths: steps.iter().map(|step| step.half_width).collect(),
+            is_brought: steps.iter().any(|step| step.read.is_none()),
             range: [depth(steps.last()?), depth(steps.first()?)],
             ln_white,
         })
     }
-}
 
-impl ByDepth {
+    /// Its tints were brought over from another white.
+    #[must_use]
+    pub fn is_brought(&self) -> bool {
+        self.is_brought
+    }
+
     /// Depth of the palest and of the deepest tint.
     #[must_use]
     pub fn range(&self) -> [f64; 2] {

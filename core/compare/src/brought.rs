@@ -20,28 +20,44 @@ pub(crate) fn brought_over<'a>(
     (other, others): (&Subject<'a>, &[Cell<'a>]),
     bridge: Option<&Bridge>,
 ) -> Vec<(Cell<'a>, Cell<'a>)> {
-    let mut pairs = Vec::new();
-    if let Some(constants) = other.constants() {
-        let constants = match bridge {
-            Some(bridge) => Cow::Owned(bridge.in_the_first(constants)),
-            None => Cow::Borrowed(constants),
-        };
-        let left = Left::of(others);
-        let lacking = ones.iter().filter(|cell| !others.iter().any(|it| it.is_same(cell)));
-        pairs.extend(lacking.filter_map(|cell| {
-            let brought = of_another(cell, &constants, &left)?;
-            Some((cell.clone(), brought))
-        }));
-    }
-    if let (Some(constants), None) = (one.constants(), bridge) {
-        let (constants, left) = (Cow::Borrowed(constants), Left::of(ones));
-        let lacking = others.iter().filter(|cell| !ones.iter().any(|it| it.is_same(cell)));
-        pairs.extend(lacking.filter_map(|cell| {
-            let brought = of_another(cell, &constants, &left)?;
-            Some((brought, cell.clone()))
-        }));
+    let mut pairs = brought_to(ones, (other, others), bridge);
+    if bridge.is_none() {
+        let turned = brought_to(others, (one, ones), None);
+        pairs.extend(turned.into_iter().map(|(cell, brought)| (brought, cell)));
     }
     pairs
+}
+
+/// The squares of one tube that another one lacks, each with what that one would be there.
+pub(crate) fn brought_to<'a>(
+    ones: &[Cell<'a>],
+    (other, others): (&Subject<'a>, &[Cell<'a>]),
+    bridge: Option<&Bridge>,
+) -> Vec<(Cell<'a>, Cell<'a>)> {
+    let Some(constants) = other.constants() else { return Vec::new() };
+    let constants = match bridge {
+        Some(bridge) => Cow::Owned(bridge.in_the_first(constants)),
+        None => Cow::Borrowed(constants),
+    };
+    let left = Left::of(others);
+    // Parts of another white are other parts.
+    let has = |cell: &Cell<'_>| {
+        let mut same = others.iter().filter(|it| bridge.is_none() || it.white == 0.0);
+        same.any(|it| it.is_same(cell))
+    };
+    let lacking = ones.iter().filter(|cell| !has(cell));
+    lacking.filter_map(|cell| Some((cell.clone(), of_another(cell, &constants, &left)?))).collect()
+}
+
+/// What bringing one square over costs, half-width in ΔE00.
+pub(crate) fn half_width(cell: &Cell<'_>, bridge: Option<&Bridge>) -> f64 {
+    let without_white = usize::from(cell.white == 0.0);
+    match (cell.origin, bridge) {
+        (Origin::Read, _) => 0.0,
+        (_, Some(bridge)) => bridge.tint_half_width(),
+        (Origin::Between, None) => BETWEEN[without_white],
+        (Origin::Predicted, None) => PREDICTED[without_white],
+    }
 }
 
 /// A square with another tube in the place of its own; a mass tone is never brought over.
@@ -87,13 +103,7 @@ impl Left {
 /// What bringing squares over adds to a half-width: their root mean square.
 pub(crate) fn added(pairs: &[(Cell<'_>, Cell<'_>)], bridge: Option<&Bridge>) -> f64 {
     let of = |(one, other): &(Cell<'_>, Cell<'_>)| {
-        let without_white = usize::from(one.white == 0.0);
-        match (one.origin, other.origin) {
-            (Origin::Read, Origin::Read) => 0.0,
-            _ if bridge.is_some() => bridge.map_or(0.0, Bridge::tint_half_width),
-            (Origin::Predicted, _) | (_, Origin::Predicted) => PREDICTED[without_white],
-            _ => BETWEEN[without_white],
-        }
+        half_width(one, bridge).max(half_width(other, bridge))
     };
     let mixed = pairs.iter().filter(|(one, _)| !one.is_mass_tone());
     let (sum, count) = mixed.fold((0.0, 0), |(sum, count), it| (sum + of(it).powi(2), count + 1));

@@ -173,7 +173,12 @@ pub(crate) fn footing(
         add(OTHER_ILLUMINANT, "colours under another illuminant, converted");
     }
     match (one.instrument, other.instrument) {
-        (Some(one), Some(other)) if one == other => {}
+        // The same instrument on another day.
+        (Some(own), Some(others)) if own == others => {
+            if let Some(most) = difference_of_common((one, other), tubes) {
+                add(most, "another day, by what both trials read");
+            }
+        }
         _ => match difference_of_common((one, other), tubes) {
             Some(most) => add(most, "another instrument, by what both read"),
             None => add(OTHER_INSTRUMENT, "another instrument"),

@@ -20,18 +20,13 @@ pub(crate) fn pairs<'a>(
 ) -> Result<Vec<(Cell<'a>, Cell<'a>)>, Apart> {
     let frame = one.told.frame();
     let (ones, mut others) = (cells(one, frame), cells(other, frame));
-    let ones_with = (one, ones.as_slice());
     let mixed = |pairs: &[(Cell<'_>, Cell<'_>)]| {
         pairs.iter().filter(|(cell, _)| !cell.is_mass_tone()).count()
     };
-    let brought = match bridge {
-        // Parts of another white are other parts.
-        Some(_) => {
-            others.retain(|it| it.white == 0.0);
-            brought_over(ones_with, (other, &others), bridge)
-        }
-        None => brought_over(ones_with, (other, &others), None),
-    };
+    let brought = brought_over((one, &ones), (other, &others), bridge);
+    if bridge.is_some() {
+        others.retain(|it| it.white == 0.0);
+    }
     let mut pairs = shared(&ones, &others);
     let directly = mixed(&pairs);
     if directly < LEAST || bridge.is_some() {

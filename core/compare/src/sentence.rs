@@ -114,9 +114,15 @@ pub fn headline(standard: &str, others: &[(&str, Result<&Twins, &Apart>)]) -> St
     format!("{}.", clauses.join("; "))
 }
 
-/// `A, B and C`.
+/// Tubes that one clause names; more are counted.
+const NAMED: usize = 3;
+
+/// `A, B and C`, or `A, B and 4 more`.
 fn listed(names: &[String]) -> String {
     match names {
+        [one, other, rest @ ..] if names.len() > NAMED => {
+            format!("{one}, {other} and {} more", rest.len())
+        }
         [] => String::new(),
         [one] => one.clone(),
         [rest @ .., last] => format!("{} and {last}", rest.join(", ")),

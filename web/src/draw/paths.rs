@@ -21,6 +21,8 @@ pub(crate) struct PathPoint {
     /// Half-widths of the 95 % interval of L*, a* and b*.
     pub half_width: [f64; 3],
     pub paint: Paint,
+    /// Predicted and not read: a dotted edge.
+    pub predicted: bool,
     /// The row of the rack that it stands in.
     pub step: usize,
     pub title: String,
@@ -311,7 +313,14 @@ mod tests {
 
     fn point(lab: Lab, step: usize) -> PathPoint {
         let paint = Paint { fill: "#334455".into(), duller: false, approximate: false };
-        PathPoint { lab, half_width: [0.4, 0.5, 0.5], paint, step, title: "Blue, 1 : 4".into() }
+        PathPoint {
+            lab,
+            half_width: [0.4, 0.5, 0.5],
+            paint,
+            predicted: step > 0,
+            step,
+            title: "Blue, 1 : 4".into(),
+        }
     }
 
     #[test]
@@ -327,6 +336,7 @@ mod tests {
         for svg in [&plane, &other] {
             assert_eq!(svg.matches("<title>Blue, 1 : 4</title>").count(), 2);
             assert!(svg.contains(r#"data-step="1""#));
+            assert_eq!(svg.matches("is-predicted").count(), 1);
             for part in svg.split("cx=\"").skip(1) {
                 let x: f64 =
                     part.split('"').next().and_then(|it| it.parse().ok()).expect("a number");

@@ -39,6 +39,8 @@ fn cut(text: &str, letters: usize) -> String {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(crate) struct Cell {
     pub paint: Paint,
+    /// Predicted and not read: a dotted edge.
+    pub predicted: bool,
     /// The whole swatch in words, for a screen reader and as a tooltip.
     pub title: String,
 }
@@ -147,7 +149,7 @@ mod tests {
 
     fn cell(fill: &str, duller: bool) -> Option<Cell> {
         let paint = Paint { fill: fill.into(), duller, approximate: false };
-        Some(Cell { paint, title: format!("paint {fill}") })
+        Some(Cell { paint, predicted: false, title: format!("paint {fill}") })
     }
 
     fn head(name: &str) -> Head {

@@ -201,3 +201,46 @@ async fn two_trials_are_brought_together() {
     // Where both are in the plan, they are about to be compared.
     assert!(!site.post("/trials/cost", &trial_form(&[])).await.text.contains("look-alike"));
 }
+
+/// Tints with another white are predicted with this one, by the yellow that was read with both, and drawn with a
+/// dotted edge; so is a step that only one of the tubes was read in.
+#[tokio::test]
+async fn another_white_and_other_parts_are_brought_over() {
+    let site = read().await;
+    for (name, codes) in [("Sky Blue", "PB29"), ("Zinc White", "PW4")] {
+        let added =
+            form(&[("name", name), ("codes", codes), ("grade", "artist"), ("medium", "acrylic")]);
+        assert_eq!(site.post("/shelf", &added).await.status, StatusCode::SEE_OTHER);
+    }
+    let other_white = trial_form(&[
+        ("name", "With zinc"),
+        ("tested", "Sky Blue"),
+        ("reference", "Lantern Yellow"),
+        ("white", "Zinc White"),
+    ]);
+    assert_eq!(
+        site.post("/trials", &other_white).await.location.as_deref(),
+        Some("/trials/2/plan")
+    );
+    site.post("/trials/2/bench/rest", "").await;
+    let page = site.get("/compare?tube=1&tube=7").await.text;
+    assert!(page.contains("another white, by what both trials read of Lantern Yellow"), "{page}");
+    // One of two tubes, at each of five depths, in the rack and on both plots.
+    assert_eq!(page.matches("is-predicted").count(), 2 * 5, "{page}");
+    let found = json(&site.get("/compare/pairs.json?tube=1&tube=7").await.text);
+    let steps = found["tubes"][1]["steps"].as_array().expect("steps");
+    let brought = steps.iter().filter(|step| step["brought_over"] == true).count();
+    assert_eq!((steps.len(), brought), (6, 5), "{found}");
+
+    let fewer = trial_form(&[
+        ("name", "Fewer steps"),
+        ("tested", "Carriage Green"),
+        ("reference", "Lantern Yellow"),
+        ("whites_alone", "1, 3, 9"),
+    ]);
+    assert_eq!(site.post("/trials", &fewer).await.location.as_deref(), Some("/trials/3/plan"));
+    site.post("/trials/3/bench/rest", "").await;
+    let page = site.get("/compare?tube=1&tube=6&rack=parts").await.text;
+    assert!(page.contains("brought over") && page.contains("1 : 3"), "{page}");
+    assert!(page.contains("class=\"predicted\""), "{page}");
+}

@@ -30,6 +30,8 @@ pub struct Beside {
     pub thin: Option<SwatchColour>,
     /// Its colours at the depths of the comparison.
     pub at_depths: Vec<AtDepth>,
+    /// These were brought over from another white.
+    pub is_brought: bool,
     /// Which way it leans beside the standard, at the middle one of these depths.
     pub lean: Option<Lean>,
     /// Parts of it that do what one part of the standard does, with the 95 % interval.
@@ -49,8 +51,10 @@ pub struct OneStep {
     pub white: f64,
     /// As the standard's readings would see it.
     pub lab: Lab,
-    /// As it was read.
-    pub read: SwatchColour,
+    /// Half-width of the 95 % interval of L*, a* and b*.
+    pub half_width: [f64; 3],
+    /// As it was read; `None` where it was brought over from other parts, or from another white.
+    pub read: Option<SwatchColour>,
 }
 
 /// Squares with one partner.
@@ -121,6 +125,7 @@ pub(super) fn all(
             lean: lean.and_then(|(own, standard)| own.lean_beside(&standard)),
             worth: worth(tube, &tubes[0], (at, use_of), from),
             tinting: middle(&own).zip(bought(tube)).map(|(it, own)| own.tinting_100_ml(it.white)),
+            is_brought: ladders[at].as_ref().is_some_and(ByDepth::is_brought),
             at_depths: own,
             use_of,
             price,
@@ -152,7 +157,8 @@ fn may_be_seen(apart: Option<&Apart>) -> bool {
 
 impl OneStep {
     fn of(step: &compare::Step<'_>) -> Self {
-        Self { white: step.white, lab: step.lab, read: step.read.clone() }
+        let (lab, half_width) = (step.lab, step.half_width);
+        Self { white: step.white, lab, half_width, read: step.read.cloned() }
     }
 }
 

@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use colour::Conditions;
 use compare::{Subject, Told};
-use store::{ShelfTube, TubeId};
+use store::{ShelfTube, TrialId, TubeId};
 use study::{Averages, FittedTubes, Mixture, Part, Protocol, Reading, State, Study, TubeRef};
 
 use crate::analysed::AnalysedTrial;
@@ -17,13 +17,16 @@ struct Footing {
     protocol: Protocol,
     white: Option<TubeId>,
     instruments: BTreeSet<Arc<str>>,
+    /// Nobody knows what read a file or what was typed: such a trial stands for itself.
+    unknown: Option<TrialId>,
 }
 
 impl Footing {
     fn of(analysed: &AnalysedTrial) -> Self {
         let trial = &analysed.trial;
         // A picture says for each colour how sure it is: what took it changes no footing.
-        let by_meter = trial.readings.iter().filter(|it| it.reading.from_picture.is_none());
+        let read = trial.readings.iter().filter(|it| it.reading.from_picture.is_none());
+        let (by_meter, others): (Vec<_>, Vec<_>) = read.partition(|it| it.is_by_meter());
         Self {
             conditions: trial.circumstances.conditions,
             protocol: Protocol {
@@ -33,7 +36,8 @@ impl Footing {
                 ..trial.circumstances.protocol
             },
             white: trial.white().map(|white| trial.tubes[white.0].tube.id),
-            instruments: by_meter.map(|it| Arc::clone(&it.instrument)).collect(),
+            instruments: by_meter.iter().map(|it| Arc::clone(&it.instrument)).collect(),
+            unknown: (!others.is_empty()).then_some(trial.id),
         }
     }
 }
@@ -61,6 +65,18 @@ impl Gathered {
             }
         }
         groups.into_iter().map(|(_, group)| Self::of(group)).collect()
+    }
+
+    /// Those of its trials that read a tube.
+    pub fn holding(&self, tube: TubeId) -> Option<Self> {
+        let trials = self.trials.iter().filter(|it| counted(it, tube) > 0);
+        let trials: Vec<Arc<AnalysedTrial>> = trials.map(Arc::clone).collect();
+        (!trials.is_empty()).then(|| Self::of(trials))
+    }
+
+    /// One of its trials read both tubes.
+    pub fn reads_both(&self, [one, other]: [TubeId; 2]) -> bool {
+        self.trials.iter().any(|it| counted(it, one) > 0 && counted(it, other) > 0)
     }
 
     /// One trial by itself.
@@ -96,9 +112,10 @@ impl Gathered {
         };
         let averages = Averages::again(&study, readings.iter(), None);
         let fitted = FittedTubes::of(&study, &averages, State::Dry);
-        let instruments = Footing::of(&trials[0]).instruments;
-        let instrument: Vec<&str> = instruments.iter().map(AsRef::as_ref).collect();
-        let instrument = (!instrument.is_empty()).then(|| instrument.join(", "));
+        let footing = Footing::of(&trials[0]);
+        let instrument: Vec<&str> = footing.instruments.iter().map(AsRef::as_ref).collect();
+        let is_known = footing.unknown.is_none() && !instrument.is_empty();
+        let instrument = is_known.then(|| instrument.join(", "));
         Self { trials, tubes, study, averages, fitted, instrument }
     }
 

@@ -1,7 +1,7 @@
 //! Every two of the chosen tubes, by the readings that tell most of both.
 
 use compare::{Apart, Twins, compare};
-use store::{ShelfTube, TrialId};
+use store::{ShelfTube, TrialId, TubeId};
 
 use super::gathered::{Gathered, counted};
 
@@ -46,7 +46,11 @@ fn pair([one, other]: [&ShelfTube; 2], of: [usize; 2], gathered: &[Gathered]) ->
         let Some(subject) = first.subject(one.id) else { continue };
         for second in gathered {
             let Some(beside) = second.subject(other.id) else { continue };
-            let found = compare(&subject, &beside);
+            let found = if std::ptr::eq(first, second) && !first.reads_both([one.id, other.id]) {
+                on_two_days(first, [one.id, other.id])
+            } else {
+                compare(&subject, &beside)
+            };
             if nothing_yet || is_better(&found, &best.found) {
                 let trials = [trials_of(first, one), trials_of(second, other)];
                 best = ComparedPair { of, found, trials };
@@ -55,6 +59,16 @@ fn pair([one, other]: [&ShelfTube; 2], of: [usize; 2], gathered: &[Gathered]) ->
         }
     }
     best
+}
+
+/// Tubes that no trial read together: what differs between the trials is told by what both read.
+fn on_two_days(gathered: &Gathered, [one, other]: [TubeId; 2]) -> Result<Twins, Apart> {
+    let days = [one, other].map(|tube| gathered.holding(tube));
+    let [Some(first), Some(second)] = days else { return Err(Apart::NothingShared(0)) };
+    match (first.subject(one), second.subject(other)) {
+        (Some(one), Some(other)) => compare(&one, &other),
+        _ => Err(Apart::NothingShared(0)),
+    }
 }
 
 fn is_better(found: &Result<Twins, Apart>, best: &Result<Twins, Apart>) -> bool {

@@ -20,6 +20,8 @@ struct RackCell {
     half_width: [f64; 3],
     /// As it was read; `None` between the steps.
     read: Option<SwatchColour>,
+    /// It was brought over from other parts, or from another white.
+    predicted: bool,
     about: String,
 }
 
@@ -45,8 +47,11 @@ pub(super) fn racks(comparison: &Comparison, title: &str, by_parts: bool) -> Rac
     let first_tint = rows.len();
     rows.extend(tints);
     rows.extend(over_black(tubes));
+    // Many uprights are too narrow for their makers.
+    let maker =
+        |it: &Beside| if tubes.len() > WIDE { "" } else { it.tube.tube.maker.as_str() }.to_owned();
     let heads = tubes.iter().enumerate().map(|(at, it)| Head {
-        maker: format!("{} {}", letter(at), it.tube.tube.maker).trim().to_owned(),
+        maker: format!("{} {}", letter(at), maker(it)).trim().to_owned(),
         name: it.tube.tube.name.clone(),
     });
     let cell = |cell: &RackCell| Cell {
@@ -54,6 +59,7 @@ pub(super) fn racks(comparison: &Comparison, title: &str, by_parts: bool) -> Rac
             Some(read) => Paint::of(read, comparison.conditions),
             None => Paint::predicted(cell.lab, comparison.conditions),
         },
+        predicted: cell.predicted,
         title: cell.about.clone(),
     };
     let rack = RackDrawing {
@@ -80,6 +86,7 @@ pub(super) fn racks(comparison: &Comparison, title: &str, by_parts: bool) -> Rac
                 lab: found.lab,
                 half_width: found.half_width,
                 paint: cell(found).paint,
+                predicted: found.predicted,
                 step,
                 title: found.about.clone(),
             })
@@ -98,6 +105,8 @@ pub(super) fn racks(comparison: &Comparison, title: &str, by_parts: bool) -> Rac
     Racks { rack, paths, table: table.collect() }
 }
 
+/// Uprights up to which makers stand above them.
+const WIDE: usize = 6;
 const OVER_BLACK: &str = "over black";
 
 /// A, B, C … by which plots and tables name the tubes.
@@ -112,11 +121,13 @@ fn in_numbers(lab: Lab) -> String {
 
 impl RackCell {
     fn read(tube: &Beside, step: &OneStep, what: &str) -> Self {
+        let source = if step.read.is_none() { ", brought over" } else { "" };
         Self {
             lab: step.lab,
-            half_width: step.read.half_width,
-            read: Some(step.read.clone()),
-            about: format!("{}, {what}: {}", tube.tube.tube.name, in_numbers(step.lab)),
+            half_width: step.half_width,
+            read: step.read.clone(),
+            predicted: step.read.is_none(),
+            about: format!("{}, {what}: {}{source}", tube.tube.tube.name, in_numbers(step.lab)),
         }
     }
 
@@ -125,6 +136,7 @@ impl RackCell {
             lab: read.lab,
             half_width: read.half_width,
             read: Some(read.clone()),
+            predicted: false,
             about: format!("{}, {what}: {}", tube.tube.tube.name, in_numbers(read.lab)),
         }
     }
@@ -192,7 +204,9 @@ fn tints_by_depth(comparison: &Comparison) -> Vec<RackRow> {
                 tube.tube.tube.name,
                 in_numbers(found.lab)
             );
-            Some(RackCell { lab: found.lab, half_width: found.half_width, read: None, about })
+            let (lab, half_width) = (found.lab, found.half_width);
+            let predicted = tube.is_brought;
+            Some(RackCell { lab, half_width, read: None, predicted, about })
         };
         RackRow {
             step: lightness.map_or_else(

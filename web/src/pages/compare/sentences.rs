@@ -34,6 +34,10 @@ const BESIDE_THE_FINDING: usize = 3;
 pub(super) fn evidence(comparison: &Comparison, names: &[String]) -> Vec<String> {
     let with_first = comparison.pairs.iter().filter(|pair| pair.of[0] == 0);
     let with_first = with_first.take(BESIDE_THE_FINDING);
+    // Of two that stand apart the reason is all there is to say.
+    if let [ComparedPair { found: Err(apart), .. }] = comparison.pairs.as_slice() {
+        return vec![capital(&format!("{apart}."))];
+    }
     let told = with_first.filter_map(|pair| {
         let twins = pair.found.as_ref().ok()?;
         let off = twins.distance;

@@ -120,7 +120,7 @@ pub(super) fn to_json(comparison: &Comparison) -> Value {
             "tube": label.name, "maker": label.maker, "code": label.code(),
             "steps": tube.steps.iter().map(|step| json!({
                 "white_parts": rounded(step.white), "lab": lab(step.lab),
-                "half_width": step.read.half_width.map(rounded),
+                "half_width": step.half_width.map(rounded), "brought_over": step.read.is_none(),
             })).collect::<Vec<_>>(),
             "at_equal_depth": tube.at_depths.iter().zip(&comparison.depths).map(|(it, depth)| json!({
                 "depth": rounded(*depth), "white_parts": rounded(it.white), "lab": lab(it.lab),

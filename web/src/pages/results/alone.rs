@@ -2,14 +2,15 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use store::Role;
+use store::{Role, TubeId};
 use study::TubeRef;
-use workshop::AnalysedTrial;
+use workshop::{AnalysedTrial, MOST_COMPARED};
 
 use super::rack::Rack;
 use super::tubes;
 use super::view::of_role;
 use crate::frame::{Frame, Heading};
+use crate::pages::compare;
 
 /// Racks of the tubes under test and of the references.
 #[derive(Template, WebTemplate)]
@@ -20,6 +21,8 @@ pub(crate) struct AlonePage {
     id: i64,
     racks: Vec<Rack>,
     standards: Vec<Standard>,
+    /// Where the tubes under test stand beside each other; empty for fewer than two.
+    compare: String,
 }
 
 /// A tube that may stand at 100 %.
@@ -45,7 +48,13 @@ impl AlonePage {
             racks.extend(tubes::racks(analysed, tubes, title)?);
         }
         let id = analysed.trial.id.0;
-        Ok(Self { frame, heading, id, racks, standards: standards(analysed, chosen) })
+        let ids: Vec<TubeId> = tested
+            .iter()
+            .take(MOST_COMPARED)
+            .filter_map(|tube| analysed.trial.tubes.get(tube.0).map(|it| it.tube.id))
+            .collect();
+        let compare = if ids.len() > 1 { compare::address(&ids, "") } else { String::new() };
+        Ok(Self { compare, frame, heading, id, racks, standards: standards(analysed, chosen) })
     }
 }
 

@@ -100,6 +100,7 @@ fn cell(analysed: &AnalysedTrial, pair: &PairFigures, step: Step) -> Option<Cell
     };
     let lab = colour.lab;
     Some(Cell {
+        predicted: false,
         paint: Paint::of(colour, analysed.analysis.conditions),
         title: format!(
             "{what}: L* {}, a* {}, b* {}",

@@ -95,6 +95,7 @@ fn cell(analysed: &AnalysedTrial, figures: &TubeFigures, tint: &TintFigures) -> 
     let lab = tint.colour.lab;
     let name = analysed.study.label(figures.tube).name;
     Cell {
+        predicted: false,
         paint: Paint::of(&tint.colour, analysed.analysis.conditions),
         title: format!(
             "{name}, {}: L* {}, a* {}, b* {}",

@@ -13,6 +13,7 @@ use super::form::TubeForm;
 use super::query::Search;
 use crate::draw::{MiniUpright, Paint};
 use crate::frame::Frame;
+use crate::pages::compare;
 use crate::pages::fields::FieldErrors;
 use crate::pages::paging::Paging;
 use crate::pages::plan::first::{Proposal, proposal};
@@ -79,7 +80,8 @@ impl ShelfPage {
         let address = |page| search.address(page);
         let paging = Paging::of(places.len(), search.page, ON_ONE_PAGE, address);
         let rows = paging.part(&places).iter().map(|at| {
-            let notices = traps[*at].iter().map(|trap| Notice::of(trap, tubes, *at)).collect();
+            let notices =
+                traps[*at].iter().map(|trap| Notice::of(trap, tubes, *at, known)).collect();
             TubeRow::new(&tubes[*at], known.get(&tubes[*at].id), notices)
         });
         let mut makers: Vec<String> = labels.iter().map(|tube| tube.maker.clone()).collect();
@@ -109,11 +111,22 @@ impl ShelfPage {
 const MOST_COMPARED: usize = 4;
 
 impl Notice {
-    fn of(trap: &Trap, tubes: &[ShelfTube], place: usize) -> Self {
+    fn of(
+        trap: &Trap,
+        tubes: &[ShelfTube],
+        place: usize,
+        known: &HashMap<TubeId, KnownColour>,
+    ) -> Self {
         let compare = if trap.kind == TrapKind::SamePigmentsOtherMaker {
             let all = [place].into_iter().chain(trap.others.iter().copied()).take(MOST_COMPARED);
-            let ids: Vec<String> = all.map(|at| format!("tested={}", tubes[at].id.0)).collect();
-            format!("/trials/new?{}", ids.join("&"))
+            let ids: Vec<TubeId> = all.map(|at| tubes[at].id).collect();
+            if ids.iter().all(|id| known.contains_key(id)) {
+                compare::address(&ids, "")
+            } else {
+                // What was never read is tried first.
+                let ids: Vec<String> = ids.iter().map(|id| format!("tested={}", id.0)).collect();
+                format!("/trials/new?{}", ids.join("&"))
+            }
         } else {
             String::new()
         };
