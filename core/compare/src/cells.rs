@@ -79,15 +79,11 @@ impl Cell<'_> {
         if names.is_empty() { "white".into() } else { names.join(" and ") }
     }
 
-    /// The colour with `times` as much of the tube: what was read, moved by what K and S say of it.
-    pub fn moved(&self, times: f64) -> Option<Lab> {
+    /// What moves its colour; `None` where K and S of something in it are not known.
+    pub fn movable(&self) -> Option<Movable<'_>> {
         let recipe = self.recipe.as_ref()?;
-        let (now, then) = (recipe.colour(1.0), recipe.colour(times));
-        Some(Lab::new(
-            self.lab.l + then.l - now.l,
-            self.lab.a + then.a - now.a,
-            self.lab.b + then.b - now.b,
-        ))
+        let (read, told) = (self.lab.axes(), recipe.colour(1.0).axes());
+        Some(Movable { recipe, left: [0, 1, 2].map(|axis| read[axis] - told[axis]) })
     }
 
     /// Parts of the partners to one part of the tube.
@@ -108,6 +104,21 @@ impl Cell<'_> {
                 let mut same = other.partners.iter().filter(|(it, _)| it == label);
                 same.any(|(_, others)| near(*parts, *others))
             })
+    }
+}
+
+/// A colour that follows the amount of its tube.
+pub(crate) struct Movable<'a> {
+    recipe: &'a Recipe<'a>,
+    /// Read less predicted.
+    left: [f64; 3],
+}
+
+impl Movable<'_> {
+    /// The colour with `times` as much of the tube: what was read, moved by what K and S say of it.
+    pub fn moved(&self, times: f64) -> Lab {
+        let told = self.recipe.colour(times).axes();
+        Lab::from_axes([0, 1, 2].map(|axis| told[axis] + self.left[axis]))
     }
 }
 

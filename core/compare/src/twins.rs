@@ -101,7 +101,9 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
     let times = use_of_second(&pairs).ok_or_else(unfitted)?;
     let moved: Vec<Moved<'_>> = pairs
         .iter()
-        .filter_map(|(one, other)| Some(Moved { one, other, second: other.moved(times)? }))
+        .filter_map(|(one, other)| {
+            Some(Moved { one, other, second: other.movable()?.moved(times) })
+        })
         .collect();
     footing.added = footing.added.hypot(added(&pairs, bridge.as_ref()));
     if moved.iter().any(|it| it.origin() != Origin::Read) && bridge.is_none() {

@@ -25,7 +25,9 @@ impl Workshop {
                 of_trial.is_some_and(|it| chosen.contains(&it.tube.id))
             };
             let tubes = (0..analysed.trial.tubes.len()).map(TubeRef);
-            if tubes.filter(|tube| is_chosen(*tube)).count() < 2 {
+            let by_eye = summary.readings == 0;
+            let depths = analysed.trial.run().map(|run| run.depths()).unwrap_or_default();
+            if tubes.filter(|tube| is_chosen(*tube)).count() < 2 || (depths.is_empty() && !by_eye) {
                 continue;
             }
             let evidence = self.evidence_for(trials, &analysed.trial, State::Dry).await?;
@@ -33,7 +35,6 @@ impl Workshop {
             let of_both =
                 strengths.iter().filter(|it| is_chosen(it.tube) && is_chosen(it.standard));
             said.extend(of_both.filter_map(|it| it.sentence(&analysed)));
-            let by_eye = summary.readings == 0;
             let leans = leans(&analysed, &evidence.prior, red_is_warm);
             let leans = leans.iter().filter(|it| by_eye && !it.typical);
             let of_both = leans.filter(|it| is_chosen(it.tube) && is_chosen(it.standard));

@@ -16,14 +16,27 @@ pub struct ComparedPair {
     pub trials: [Vec<(TrialId, String)>; 2],
 }
 
+/// Pairs that are worth a thread of their own.
+const FOR_A_THREAD: usize = 8;
+
 pub(super) fn all(tubes: &[ShelfTube], gathered: &[Gathered]) -> Vec<ComparedPair> {
-    let mut pairs = Vec::new();
-    for (at, one) in tubes.iter().enumerate() {
-        for (rest, other) in tubes[at + 1..].iter().enumerate() {
-            pairs.push(pair([one, other], [at, at + 1 + rest], gathered));
-        }
-    }
-    pairs
+    let places: Vec<[usize; 2]> = (0..tubes.len())
+        .flat_map(|at| (at + 1..tubes.len()).map(move |other| [at, other]))
+        .collect();
+    let work = |places: &[[usize; 2]]| -> Vec<ComparedPair> {
+        places.iter().map(|of| pair(of.map(|at| &tubes[at]), *of, gathered)).collect()
+    };
+    let threads = std::thread::available_parallelism().map_or(1, usize::from);
+    let share = places.len().div_ceil(threads).max(FOR_A_THREAD);
+    std::thread::scope(|scope| {
+        let workers: Vec<_> =
+            places.chunks(share).map(|chunk| scope.spawn(move || work(chunk))).collect();
+        // A worker that failed fails the whole: nothing is left out silently.
+        let joined = workers
+            .into_iter()
+            .map(|worker| worker.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
+        joined.flatten().collect()
+    })
 }
 
 /// The surest of all ways to compare two tubes; of equals that of the newest readings.
