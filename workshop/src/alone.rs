@@ -54,21 +54,27 @@ pub fn leans(analysed: &AnalysedTrial, prior: &Prior, red_is_warm: bool) -> Vec<
         Some((hue, if typical { 1.96 * HUE_SIGMA } else { SUREST }, typical))
     };
     let Some((beside, also_off, also_typical)) = hue(*standard) else { return Vec::new() };
-    let is_blue = (222.0..312.0).contains(&beside.degrees());
     let lean = |tube: &TubeRef| {
         let (own, off, typical) = hue(*tube)?;
         let (shift, half_width) = (signed_shift(beside, own), off.hypot(also_off));
         let toward = if shift.abs() <= half_width { "" } else { toward(beside, shift) };
-        let is_warmer = match toward {
-            "green" => is_blue && !red_is_warm,
-            "red" | "yellow" => red_is_warm || !is_blue,
-            _ => false,
-        };
+        let is_warmer = is_warmer(beside, toward, red_is_warm);
         let typical = typical || also_typical;
         let (tube, standard) = (*tube, *standard);
         Some(LeanBeside { tube, standard, shift, half_width, toward, is_warmer, typical })
     };
     others.iter().filter_map(lean).collect()
+}
+
+/// Who leans there from a hue is called the warmer one, by the user's convention for blues.
+#[must_use]
+pub fn is_warmer(from: Hue, toward: &str, red_is_warm: bool) -> bool {
+    let is_blue = (222.0..312.0).contains(&from.degrees());
+    match toward {
+        "green" => is_blue && !red_is_warm,
+        "red" | "yellow" => red_is_warm || !is_blue,
+        _ => false,
+    }
 }
 
 impl LeanBeside {

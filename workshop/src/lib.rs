@@ -49,7 +49,7 @@ mod waiting;
 mod work_order;
 mod workshop;
 
-pub use alone::{LeanBeside, leans};
+pub use alone::{LeanBeside, is_warmer, leans};
 pub use analysed::{AnalysedTrial, KnownColour};
 pub use answer::{VividMixture, WANTED_HUES, answer, most_vivid};
 pub use background::off_the_thread;

@@ -1,6 +1,7 @@
 //! One folder a screen: handler, view of finished text, page.
 
 pub(crate) mod bench;
+mod beside;
 pub(crate) mod charts;
 pub(crate) mod compare;
 pub(crate) mod copy;

@@ -38,7 +38,7 @@ impl Workshop {
         let mut twins = Vec::new();
         for tube in tested {
             let near = alike
-                .of(tube.id)
+                .beside(tube.id)
                 .filter(|(other, pair)| pair.distance <= ALIKE && !in_plan.contains(&other.id));
             let near = near.map(|(other, pair)| (other.clone(), Some(pair.distance)));
             let mut found: Vec<(ShelfTube, Option<f64>)> = near.take(1).collect();

@@ -4,15 +4,10 @@ use std::sync::Arc;
 
 use compare::{LookAlike, SeenWith, Signature, look_alikes};
 use mixing::{Constants, POOR_FIT};
-use store::{Role, ShelfTube, TrialSummary, TubeId};
+use store::{Role, ShelfTube, TubeId};
 use study::{State, TubeRef};
 
-use super::{Asked, stamps};
 use crate::analysed::AnalysedTrial;
-use crate::background::off_the_thread;
-use crate::cache::lock;
-use crate::error::WorkshopError;
-use crate::workshop::Workshop;
 
 /// Tubes no further apart than this are told, ΔE00 at equal strength (ours: those that may well be twins).
 const NEAR: f64 = 3.0;
@@ -55,6 +50,50 @@ pub struct ShelfLookAlikes {
 }
 
 impl ShelfLookAlikes {
+    /// By all that was read with the white that most were read with.
+    pub(super) fn of(telling: &[Arc<AnalysedTrial>]) -> Self {
+        let whites: Vec<TubeId> = telling.iter().filter_map(|it| white_of(it)).collect();
+        let times = |white: &TubeId| whites.iter().filter(|it| *it == white).count();
+        let Some(white) = whites.iter().copied().max_by_key(times) else {
+            return Self::default();
+        };
+        let with_it: Vec<&Arc<AnalysedTrial>> =
+            telling.iter().filter(|it| white_of(it) == Some(white)).collect();
+        let known = known(&with_it);
+        let Some(seen_in) = with_it.first() else { return Self::default() };
+        let Some(of_white) = known.iter().find(|it| it.tube.id == white) else {
+            return Self::default();
+        };
+        let seen = SeenWith {
+            white: &of_white.constants,
+            conditions: seen_in.study.conditions,
+            surface: seen_in.study.protocol.surface(None),
+            paper: seen_in.prior(State::Dry).paper.as_ref(),
+        };
+        let references = known.iter().filter(|it| it.is_reference && it.tube.id != white);
+        let references: Vec<&Constants> =
+            references.take(REFERENCES).map(|it| &it.constants).collect();
+        let (mut tubes, mut signatures) = (Vec::new(), Vec::new());
+        for it in known.iter().filter(|it| it.tube.id != white) {
+            if let Some(signature) = Signature::of(&it.constants, &references, &seen) {
+                tubes.push(&it.tube);
+                signatures.push(signature);
+            }
+        }
+        let all = look_alikes(&signatures, LIKE);
+        let pair = |it: &LookAlike| ShelfLookAlike {
+            tubes: it.pair.map(|at| tubes[at].clone()),
+            distance: it.distance,
+            mass_tone: it.mass_tone,
+        };
+        let without_code = tubes.iter().enumerate().filter(|(_, it)| it.tube.codes.is_empty());
+        Self {
+            known: tubes.iter().map(|tube| tube.id).collect(),
+            pairs: all.iter().map(pair).collect(),
+            without_code: without_code.map(|(at, _)| most_like(at, &tubes, &all)).collect(),
+        }
+    }
+
     /// How many tubes' K and S are known.
     #[must_use]
     pub fn count(&self) -> usize {
@@ -73,31 +112,11 @@ impl ShelfLookAlikes {
     }
 
     /// The others beside a tube, the nearest first.
-    pub fn of(&self, tube: TubeId) -> impl Iterator<Item = (&ShelfTube, &ShelfLookAlike)> {
+    pub fn beside(&self, tube: TubeId) -> impl Iterator<Item = (&ShelfTube, &ShelfLookAlike)> {
         self.pairs.iter().filter_map(move |pair| {
             let at = pair.tubes.iter().position(|it| it.id == tube)?;
             Some((&pair.tubes[1 - at], pair))
         })
-    }
-}
-
-impl Workshop {
-    /// Which tubes of the shelf behave alike, by K and S of all that was read with the white that most were read with.
-    ///
-    /// # Errors
-    /// When the records cannot be read.
-    pub async fn look_alikes(
-        &self,
-        trials: &[TrialSummary],
-    ) -> Result<Arc<ShelfLookAlikes>, WorkshopError> {
-        let asked = Asked { tubes: Vec::new(), trials: stamps(trials), red_is_warm: false };
-        if let Some((_, known)) = lock(&self.compared.shelf).as_ref().filter(|it| it.0 == asked) {
-            return Ok(Arc::clone(known));
-        }
-        let telling = self.telling(trials).await?;
-        let found = Arc::new(off_the_thread(move || found(&telling)).await?);
-        *lock(&self.compared.shelf) = Some((asked, Arc::clone(&found)));
-        Ok(found)
     }
 }
 
@@ -110,48 +129,6 @@ struct Known {
 
 fn white_of(analysed: &AnalysedTrial) -> Option<TubeId> {
     analysed.trial.white().map(|at| analysed.trial.tubes[at.0].tube.id)
-}
-
-fn found(telling: &[Arc<AnalysedTrial>]) -> ShelfLookAlikes {
-    let whites: Vec<TubeId> = telling.iter().filter_map(|it| white_of(it)).collect();
-    let times = |white: &TubeId| whites.iter().filter(|it| *it == white).count();
-    let Some(white) = whites.iter().copied().max_by_key(times) else {
-        return ShelfLookAlikes::default();
-    };
-    let with_it: Vec<&Arc<AnalysedTrial>> =
-        telling.iter().filter(|it| white_of(it) == Some(white)).collect();
-    let known = known(&with_it);
-    let Some(seen_in) = with_it.first() else { return ShelfLookAlikes::default() };
-    let Some(of_white) = known.iter().find(|it| it.tube.id == white) else {
-        return ShelfLookAlikes::default();
-    };
-    let seen = SeenWith {
-        white: &of_white.constants,
-        conditions: seen_in.study.conditions,
-        surface: seen_in.study.protocol.surface(None),
-        paper: seen_in.prior(State::Dry).paper.as_ref(),
-    };
-    let references = known.iter().filter(|it| it.is_reference && it.tube.id != white);
-    let references: Vec<&Constants> = references.take(REFERENCES).map(|it| &it.constants).collect();
-    let (mut tubes, mut signatures) = (Vec::new(), Vec::new());
-    for it in known.iter().filter(|it| it.tube.id != white) {
-        if let Some(signature) = Signature::of(&it.constants, &references, &seen) {
-            tubes.push(&it.tube);
-            signatures.push(signature);
-        }
-    }
-    let all = look_alikes(&signatures, LIKE);
-    let pair = |it: &LookAlike| ShelfLookAlike {
-        tubes: it.pair.map(|at| tubes[at].clone()),
-        distance: it.distance,
-        mass_tone: it.mass_tone,
-    };
-    let without_code = tubes.iter().enumerate().filter(|(_, it)| it.tube.codes.is_empty());
-    ShelfLookAlikes {
-        known: tubes.iter().map(|tube| tube.id).collect(),
-        pairs: all.iter().map(pair).collect(),
-        without_code: without_code.map(|(at, _)| most_like(at, &tubes, &all)).collect(),
-    }
 }
 
 fn most_like(at: usize, tubes: &[&ShelfTube], all: &[LookAlike]) -> MostLike {

@@ -399,7 +399,7 @@ fn tubes_of(mixture: &Mixture, naming: &Naming) -> (Vec<TubeEntry>, f64) {
 }
 
 /// Squares to be read by a meter, the most telling first: paper, printed black and white, each tube at 1 : 4 and then
-/// alone, then at 1 : 1 or 1 : 16.
+/// alone, then at 1 : 1, where colours are most vivid, then at 1 : 16.
 fn wanted(placed: &[(CellEntry, &Swatch)], white: Option<TubeRef>) -> Vec<u32> {
     let rank = |(cell, swatch): &(CellEntry, &Swatch)| {
         let is_full = swatch.film == FilmKind::Full && swatch.backing == Backing::Paper;
@@ -413,7 +413,8 @@ fn wanted(placed: &[(CellEntry, &Swatch)], white: Option<TubeRef>) -> Vec<u32> {
             // With few of them every tube has one.
             Some(_) if near(4.0) => Some(1),
             Some(_) if cell.white_parts == 0.0 => Some(2),
-            Some(_) if near(1.0) || near(16.0) => Some(3),
+            Some(_) if near(1.0) => Some(3),
+            Some(_) if near(16.0) => Some(4),
             _ => None,
         }
     };

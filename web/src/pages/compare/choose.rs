@@ -9,8 +9,9 @@ use study::Tube;
 use study::shelf::HueFamily;
 use workshop::{KnownColour, MOST_COMPARED, ShelfLookAlikes};
 
-use super::asked::{Asked, address};
+use super::asked::Asked;
 use crate::frame::Frame;
+use crate::pages::beside::address;
 use crate::pages::shelf::upright;
 use crate::words::number;
 

@@ -8,7 +8,6 @@ mod view;
 mod worth;
 
 use asked::Asked;
-pub(crate) use asked::address;
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
@@ -21,6 +20,7 @@ use workshop::{Workshop, WorkshopError};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
+use crate::pages::beside::address;
 use crate::pages::download;
 use crate::pages::eye::red_is_warm;
 use crate::posted::Posted;
@@ -64,7 +64,7 @@ async fn choose_page(
 /// The address of a tube beside those that are nearest to it.
 async fn nearest(app: &Workshop, frame: &Frame, tube: TubeId) -> Result<String, PageError> {
     let alike = app.look_alikes(&frame.trials).await?;
-    let others = alike.of(tube).take(3).map(|(other, _)| other.id);
+    let others = alike.beside(tube).take(3).map(|(other, _)| other.id);
     let ids: Vec<TubeId> = [tube].into_iter().chain(others).collect();
     Ok(address(&ids, ""))
 }

@@ -2,7 +2,7 @@
 
 use compare::{Apart, Verdict, headline};
 use figures::finding::toward;
-use workshop::{Beside, ComparedPair, Comparison, TubeDrift};
+use workshop::{Beside, ComparedPair, Comparison, TubeDrift, is_warmer};
 
 use crate::words::{counted, number};
 
@@ -145,17 +145,11 @@ pub(super) fn leans(comparison: &Comparison, names: &[String], red_is_warm: bool
             ));
         }
         let toward = toward(lean.from, lean.shift);
-        let is_blue = (222.0..312.0).contains(&lean.from.degrees());
-        let is_warmer = match toward {
-            "green" => is_blue && !red_is_warm,
-            "red" | "yellow" => red_is_warm || !is_blue,
-            _ => false,
-        };
         Some(format!(
             "At equal depth {name} leans {toward} by {}° ± {} beside {beside}: the {} of the two.",
             number(lean.shift.abs(), 0),
             number(lean.half_width, 0),
-            if is_warmer { "warmer" } else { "cooler" }
+            if is_warmer(lean.from, toward, red_is_warm) { "warmer" } else { "cooler" }
         ))
     });
     told.collect()

@@ -9,12 +9,13 @@ use formats::comparison::Compared;
 use store::TubeId;
 use workshop::{Comparison, WithPartner};
 
-use super::asked::{Asked, address, fields};
+use super::asked::Asked;
 use super::racks::{self, TableRow};
 use super::sentences::{self, PairRow};
 use super::worth::{Worths, worths};
 use crate::draw::{Beside, Paint, Together};
 use crate::frame::Frame;
+use crate::pages::beside::{address, fields};
 use crate::words::{counted, number, parts};
 
 /// Tubes beside each other.

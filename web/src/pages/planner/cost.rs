@@ -10,7 +10,7 @@ use study::{Tube, TubeLabel, TubeRef};
 use workshop::{Evidence, EvidenceSource, WorkedOut};
 
 use crate::draw::{LadderStrip, Paint, StripCell};
-use crate::pages::compare;
+use crate::pages::beside::address;
 use crate::pages::fields::FieldErrors;
 use crate::words::{counted, hours, number, parts, small};
 
@@ -78,9 +78,9 @@ impl CostPanel {
         let tubes: Vec<&Tube> = worked.tubes().iter().map(|(tube, _)| &tube.tube).collect();
         let owned = worked.owned.iter().map(|twin| {
             // What was never read cannot be compared yet.
-            let href = twin.distance.map_or_else(String::new, |_| {
-                compare::address(&[twin.tested.id, twin.owned.id], "")
-            });
+            let href = twin
+                .distance
+                .map_or_else(String::new, |_| address(&[twin.tested.id, twin.owned.id], ""));
             (twin.sentence(), href)
         });
         let panel = Self::of(Planned {

@@ -10,7 +10,7 @@ use super::rack::Rack;
 use super::tubes;
 use super::view::of_role;
 use crate::frame::{Frame, Heading};
-use crate::pages::compare;
+use crate::pages::beside::address;
 
 /// Racks of the tubes under test and of the references.
 #[derive(Template, WebTemplate)]
@@ -53,7 +53,7 @@ impl AlonePage {
             .take(MOST_COMPARED)
             .filter_map(|tube| analysed.trial.tubes.get(tube.0).map(|it| it.tube.id))
             .collect();
-        let compare = if ids.len() > 1 { compare::address(&ids, "") } else { String::new() };
+        let compare = if ids.len() > 1 { address(&ids, "") } else { String::new() };
         Ok(Self { compare, frame, heading, id, racks, standards: standards(analysed, chosen) })
     }
 }

@@ -13,7 +13,7 @@ use super::form::TubeForm;
 use super::query::Search;
 use crate::draw::{MiniUpright, Paint};
 use crate::frame::Frame;
-use crate::pages::compare;
+use crate::pages::beside::address;
 use crate::pages::fields::FieldErrors;
 use crate::pages::paging::Paging;
 use crate::pages::plan::first::{Proposal, proposal};
@@ -121,7 +121,7 @@ impl Notice {
             let all = [place].into_iter().chain(trap.others.iter().copied()).take(MOST_COMPARED);
             let ids: Vec<TubeId> = all.map(|at| tubes[at].id).collect();
             if ids.iter().all(|id| known.contains_key(id)) {
-                compare::address(&ids, "")
+                address(&ids, "")
             } else {
                 // What was never read is tried first.
                 let ids: Vec<String> = ids.iter().map(|id| format!("tested={}", id.0)).collect();
