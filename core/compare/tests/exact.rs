@@ -153,8 +153,6 @@ fn other_parts_are_predicted() {
 #[test]
 fn two_trials_stand_apart_with_the_reason() {
     let first = of_loads(&[1.0, 0.7]);
-    let mut lab_only = Bench::of_loads(&[1.0, 0.7]);
-    lab_only.keep_only_lab();
     let changed = |change: &dyn Fn(&mut Study)| {
         let mut study = Bench::of_loads(&[1.0, 0.7]).study;
         change(&mut study);
@@ -227,7 +225,7 @@ fn tubes_of_one_verdict_stand_together() {
             .contains("Two (1.43 parts for 1), Three (2.00 parts for 1) and 2 more")
     );
     let unread = Apart::Unread("Six".into());
-    let mixed = [others[0].clone(), ("Six", Err(&unread))];
+    let mixed = [others[0], ("Six", Err(&unread))];
     let said = headline("One", &mixed);
     assert!(said.ends_with("; Six cannot be compared yet."), "{said}");
     assert!(headline("One", &others[..1]).starts_with("One of the two is enough: one part of One"));
