@@ -90,7 +90,7 @@ async fn from_two_tubes_to_a_comparison_and_into_another_workshop() -> Outcome {
     // The other tube as the standard turns the figure round.
     browser.click("Tubes alone").await?;
     browser.choose("#standard", "Nettlebed Ultramarine Blue").await?;
-    browser.click("Compare").await?;
+    browser.click("Show").await?;
     browser.shows(".facts", "14").await?;
     browser.click("Readings").await?;
     browser.shows(".void-reason", "smudged").await?;

@@ -263,13 +263,15 @@ async fn the_shelf_is_searched_and_its_traps_lead_to_a_comparison() {
         assert_eq!(names(query).await, found, "{query}");
     }
     assert!(site.get("/shelf?code=blue").await.text.contains("“blue” is not a Colour Index name"));
+    // What was never read is tried first; then the two stand beside each other.
+    let plan = "/trials/new?tested=1&#38;tested=2";
+    assert!(site.get("/shelf").await.text.contains(plan));
     site.post("/trials/1/bench/rest", "").await;
     assert_eq!(names("?untested=1").await, 0);
 
     let shelf = site.get("/shelf").await.text;
     assert!(shelf.contains("the same PB29 by Nettlebed"));
-    let compare = "/trials/new?tested=1&#38;tested=2";
-    assert!(shelf.contains(compare));
+    assert!(shelf.contains("/compare?tube=1&#38;tube=2") && !shelf.contains(plan));
     let form = site.get("/trials/new?tested=1&tested=2").await.text;
     for tube in ["Canopy Ultramarine · Tidewell · PB29", "Ultramarine Blue · Nettlebed · PB29"]
     {
