@@ -209,6 +209,8 @@ async fn every_page_fits_a_phone() -> Outcome {
         "/shelf/fill",
         "/shelf/import",
         "/words",
+        "/compare",
+        "/compare?tube=1&tube=2",
         "/palettes",
         "/palettes/new",
         "/trials",
