@@ -1,11 +1,13 @@
 //! Trials of one footing brought together: the same white, light, instrument, basis and sheen.
 
 use std::collections::BTreeSet;
+use std::ops::RangeInclusive;
 use std::sync::Arc;
 
+use bench::Time;
 use colour::Conditions;
 use compare::{Subject, Told};
-use store::{ShelfTube, TrialId, TubeId};
+use store::{ShelfTube, StoredReading, TrialId, TubeId};
 use study::{Averages, FittedTubes, Mixture, Part, Protocol, Reading, State, Study, TubeRef};
 
 use crate::analysed::AnalysedTrial;
@@ -79,12 +81,19 @@ impl Gathered {
         self.trials.iter().any(|it| counted(it, one) > 0 && counted(it, other) > 0)
     }
 
-    /// One trial by itself.
-    pub fn one(analysed: &Arc<AnalysedTrial>) -> Self {
-        Self::of(vec![Arc::clone(analysed)])
+    /// What one trial read in a time.
+    pub fn within(analysed: &Arc<AnalysedTrial>, time: RangeInclusive<Time>) -> Self {
+        Self::of_those(vec![Arc::clone(analysed)], |stored| time.contains(&stored.taken))
     }
 
     fn of(trials: Vec<Arc<AnalysedTrial>>) -> Self {
+        Self::of_those(trials, |_| true)
+    }
+
+    fn of_those(
+        trials: Vec<Arc<AnalysedTrial>>,
+        is_wanted: impl Fn(&StoredReading) -> bool,
+    ) -> Self {
         let mut tubes: Vec<ShelfTube> = Vec::new();
         let mut readings: Vec<Reading> = Vec::new();
         for analysed in &trials {
@@ -94,7 +103,8 @@ impl Gathered {
                 .iter()
                 .map(|tube| TubeRef(place(&mut tubes, &tube.tube)))
                 .collect();
-            let counted = analysed.trial.readings.iter().filter(|it| it.reading.void.is_none());
+            let counted = analysed.trial.readings.iter();
+            let counted = counted.filter(|it| it.reading.void.is_none() && is_wanted(it));
             readings.extend(counted.map(|stored| {
                 let parts = stored.reading.mixture.parts().iter();
                 let moved = parts.map(|part| Part { tube: places[part.tube.0], parts: part.parts });

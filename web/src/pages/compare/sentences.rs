@@ -158,8 +158,12 @@ pub(super) fn leans(comparison: &Comparison, names: &[String], red_is_warm: bool
 /// What became of a tube that was read more than once.
 pub(super) fn drift(drift: &TubeDrift, names: &[String]) -> String {
     let name = &names[drift.tube];
-    let [(_, before), (_, later)] = &drift.trials;
-    let between = format!("between “{before}” and “{later}”");
+    let [(first, before), (second, later)] = &drift.trials;
+    let between = if first == second {
+        format!("since “{before}” was read first")
+    } else {
+        format!("between “{before}” and “{later}”")
+    };
     let squares = match &drift.found {
         Ok(squares) => squares,
         Err(apart) => return format!("{name} {between}: {apart}."),
