@@ -199,10 +199,10 @@ fn faults_are_found_where_they_are() {
 #[ignore = "a long check: make check"]
 fn a_tube_without_anchors_over_many_devices() {
     let mut failed = Vec::new();
-    // Wanted is 2.6/9 of all; coloured lamps leave light out, and reach 4.4/9.7.
+    // Wanted is 2.6/9 of all; coloured lamps leave light out, and reach 4.7/11.
     for (device, most) in [
         (PictureDevice::LineScanner, [2.6, 9.0]),
-        (PictureDevice::LampScanner, [4.6, 10.0]),
+        (PictureDevice::LampScanner, [5.0, 12.0]),
         (PictureDevice::Phone, [2.6, 9.0]),
     ] {
         let mut tally = Tally::default();
@@ -249,7 +249,7 @@ fn the_figures_over_many_devices() {
     for (device, limits) in [
         (
             PictureDevice::LineScanner,
-            [[0.8, 4.0], [1.0, 6.0], [1.7, 5.0], [3.0, 14.0], [0.25, 0.9], [1.5, 6.0]],
+            [[0.8, 4.0], [1.0, 4.0], [1.5, 5.0], [3.0, 14.0], [0.25, 0.9], [1.5, 6.0]],
         ),
         (
             PictureDevice::LampScanner,
@@ -257,7 +257,7 @@ fn the_figures_over_many_devices() {
         ),
         (
             PictureDevice::Phone,
-            [[0.8, 4.0], [1.0, 4.8], [3.0, 12.0], [5.0, 20.0], [0.25, 0.9], [2.5, 6.0]],
+            [[0.8, 4.0], [1.0, 4.0], [3.0, 12.0], [5.0, 20.0], [0.25, 0.9], [2.5, 6.0]],
         ),
     ] {
         let mut off = Off::default();
