@@ -7,7 +7,7 @@ use clap::Args;
 use compare::{Subject, Told, compare};
 use formats::comparison::{Compared, to_json};
 use formats::readings::ReadingsFile;
-use study::{Averages, FittedTubes, State, TubeLabel, TubeRef};
+use study::{Averages, FittedTubes, TubeLabel, TubeRef};
 
 use crate::analyse::read_file;
 use crate::output::{Format, answer};
@@ -45,7 +45,7 @@ impl Worked {
         let name = path.display().to_string();
         let file = read_file(path).map_err(|error| format!("{name}: {error}"))?;
         let averages = Averages::of(&file.study);
-        let fitted = FittedTubes::of(&file.study, &averages, State::Dry);
+        let fitted = FittedTubes::with_pictures(&file.study, &averages);
         Ok(Self { name, file, averages, fitted })
     }
 

@@ -71,8 +71,16 @@ fn of_another<'a>(cell: &Cell<'a>, tube: &Cow<'a, Constants>, left: &Left) -> Op
     let origin = if left.is_some() { Origin::Between } else { Origin::Predicted };
     let [l, a, b] = left.unwrap_or_default();
     let lab = Lab::new(told.l + l, told.a + a, told.b + b);
-    let (pictures, is_uncalibrated) = (Vec::new(), false);
-    Some(Cell { lab, origin, recipe: Some(recipe), pictures, is_uncalibrated, ..cell.clone() })
+    let (pictures, is_uncalibrated, is_photo) = (Vec::new(), false, false);
+    Some(Cell {
+        lab,
+        origin,
+        recipe: Some(recipe),
+        pictures,
+        is_uncalibrated,
+        is_photo,
+        ..cell.clone()
+    })
 }
 
 /// What K and S leave of a tube's tints, by parts of white.

@@ -66,6 +66,8 @@ pub(crate) struct Cell<'a> {
     pub pictures: Vec<Arc<str>>,
     /// It was read from an uncalibrated picture.
     pub is_uncalibrated: bool,
+    /// It was read from a photo.
+    pub is_photo: bool,
 }
 
 impl Cell<'_> {
@@ -154,6 +156,7 @@ pub(crate) fn cells<'a>(subject: &Subject<'a>, frame: Frame) -> Vec<Cell<'a>> {
             origin: Origin::Read,
             recipe,
             pictures: from.map(|from| from.pictures.clone()).unwrap_or_default(),
+            is_photo: from.is_some_and(|from| from.is_photo),
             is_uncalibrated: from
                 .is_some_and(|from| from.calibration == study::Calibration::Uncalibrated),
         })

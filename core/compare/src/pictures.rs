@@ -7,11 +7,16 @@ use crate::footing::Apart;
 const SHARE: f64 = 0.2;
 const ONE_SHEET: f64 = 0.35;
 const TWO_SHEETS: f64 = 0.6;
+/// The share by which a use from scans or photos may be off (95 %).
+const USE_SCAN: f64 = 0.05;
+const USE_PHOTO: f64 = 0.12;
 
 /// What pictures add to a half-width; `None` for readings of no picture.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct Pictures {
     floor: f64,
+    /// The share by which a use may be off besides.
+    pub use_added: f64,
 }
 
 impl Pictures {
@@ -30,7 +35,11 @@ impl Pictures {
         if uncalibrated && !in_one {
             return Err(Apart::Uncalibrated);
         }
-        Ok(Some(Self { floor: if in_one { ONE_SHEET } else { TWO_SHEETS } }))
+        let is_photo = pairs.iter().any(|(one, other)| one.is_photo || other.is_photo);
+        Ok(Some(Self {
+            floor: if in_one { ONE_SHEET } else { TWO_SHEETS },
+            use_added: if is_photo { USE_PHOTO } else { USE_SCAN },
+        }))
     }
 
     /// A half-width of a distance, with what pictures add.

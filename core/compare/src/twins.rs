@@ -110,11 +110,13 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
         footing.brought_over.push("other parts, by K and S".into());
     }
     let distances = Distances::of(&moved, noise(&moved, times), footing.added, pictures);
+    let of_pictures = pictures.map_or(0.0, |it| it.use_added);
+    let use_added = footing.use_added.hypot(of_pictures);
     let by_eye =
         (by_eye(one) || by_eye(other)).then(|| moved.iter().filter(|it| it.is_mixed()).count());
     Ok(Twins {
         use_of_second: times,
-        use_interval: use_interval(times, footing.use_added, by_eye),
+        use_interval: use_interval(times, use_added, by_eye),
         distance: distances.mixtures,
         mass_tone: distances.mass_tone,
         worst: worst(&moved),

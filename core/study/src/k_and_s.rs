@@ -49,9 +49,30 @@ impl FittedTubes {
         Self::fitted(study, averages, State::Dry, false)
     }
 
+    /// What meters tell, and K and S from pictures of the tubes that no meter read: too rough to be told, and good
+    /// enough to say how a colour that was read moves with the amount of its tube.
+    #[must_use]
+    pub fn with_pictures(study: &Study, averages: &Averages) -> Self {
+        let mut fitted = Self::of(study, averages, State::Dry);
+        if averages.from_pictures.iter().sum::<usize>() == 0 {
+            return fitted;
+        }
+        let surface = study.protocol.surface(None);
+        let (state, search, pictures) = (State::Dry, false, true);
+        let readings = Readings { study, averages, surface, state, search, pictures };
+        let white = study.white.and_then(|white| white_constants(&readings.film(white)?));
+        for (at, tube) in fitted.tubes.iter_mut().enumerate() {
+            if tube.constants.is_none() {
+                tube.constants = readings.constants(TubeRef(at), white.as_ref());
+            }
+        }
+        fitted.paper = fitted.paper.or(readings.internal(&Mixture::bare(), Backing::Paper));
+        fitted
+    }
+
     fn fitted(study: &Study, averages: &Averages, state: State, search: bool) -> Self {
         let surface = study.protocol.surface(None);
-        let readings = Readings { study, averages, surface, state, search };
+        let readings = Readings { study, averages, surface, state, search, pictures: false };
         let white = study.white.and_then(|white| white_constants(&readings.film(white)?));
         let fitted = |tube| FittedTube {
             mass_tone: readings.lab(&Mixture::neat(tube)),
@@ -74,22 +95,28 @@ struct Readings<'a> {
     state: State,
     /// Colours alone are searched for the curves that give them.
     search: bool,
+    /// Colours from pictures count too.
+    pictures: bool,
 }
 
 impl Readings<'_> {
     /// The full film of a mixture over a backing; what is never painted is always dry. Colours from pictures
-    /// feed no fit.
+    /// feed no fit that is told.
     fn film_of(&self, mixture: &Mixture, backing: Backing) -> Option<&SwatchColour> {
         let state = if mixture.is_bare() { State::Dry } else { self.state };
-        self.averages.full(mixture, backing, state).filter(|it| it.in_pictures.is_none())
+        self.averages.full(mixture, backing, state).filter(|it| self.counts(it))
     }
 
     /// Mixtures whose ratio was estimated by K and S are left out: they would confirm themselves.
     fn on_paper(&self) -> impl Iterator<Item = &Averaged> {
         let of_record = |it: &&Averaged| {
-            it.colour.in_pictures.is_none() && !matches!(it.ratio_error, RatioError::Estimated(_))
+            self.counts(&it.colour) && !matches!(it.ratio_error, RatioError::Estimated(_))
         };
         self.averages.on_paper(self.state).filter(of_record)
+    }
+
+    fn counts(&self, colour: &SwatchColour) -> bool {
+        self.pictures || colour.in_pictures.is_none()
     }
 
     fn lab(&self, mixture: &Mixture) -> Option<Lab> {

@@ -8,7 +8,7 @@ use bench::Time;
 use colour::Conditions;
 use compare::{Subject, Told};
 use store::{ShelfTube, StoredReading, TrialId, TubeId};
-use study::{Averages, FittedTubes, Mixture, Part, Protocol, Reading, State, Study, TubeRef};
+use study::{Averages, FittedTubes, Mixture, Part, Protocol, Reading, Study, TubeRef};
 
 use crate::analysed::AnalysedTrial;
 
@@ -121,7 +121,7 @@ impl Gathered {
             readings: Vec::new(),
         };
         let averages = Averages::again(&study, readings.iter(), None);
-        let fitted = FittedTubes::of(&study, &averages, State::Dry);
+        let fitted = FittedTubes::with_pictures(&study, &averages);
         let footing = Footing::of(&trials[0]);
         let instrument: Vec<&str> = footing.instruments.iter().map(AsRef::as_ref).collect();
         let is_known = footing.unknown.is_none() && !instrument.is_empty();

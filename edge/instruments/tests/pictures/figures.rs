@@ -5,11 +5,12 @@ use std::sync::Arc;
 
 use bench::diagnosis::{ReadColour, estimate};
 use colour::{Lab, ciede2000};
+use compare::{Subject, Told, Twins};
 use figures::{Analysis, analyse, same_parts};
 use instruments::simulated::picture::PictureDevice;
 use picture::PictureReading;
 use plan::prior::learn;
-use study::{Calibration, FromPicture, Mixture, TubeRef};
+use study::{Averages, Calibration, FittedTubes, FromPicture, Mixture, ReadingSource, TubeRef};
 
 use crate::bench::Bench;
 
@@ -122,6 +123,32 @@ impl Off {
             self.add(BY_EYE, told - (parts(tubes[1]) / parts(tubes[0])).ln());
         }
     }
+}
+
+/// Two tubes of one pigment beside each other, by what a picture told and by the true colours.
+pub fn twins(seed: u64, device: PictureDevice) -> [Twins; 2] {
+    let mut bench = Bench::with_a_twin(seed, 7);
+    let shot = bench.photograph(device, &[], seed);
+    let (reading, _) = bench.read_by(&shot, 24, 0.15);
+    let truth = bench.truth().into_iter().map(|(number, lab)| (number, (lab, None)));
+    [told(&reading), truth.collect()].map(|colours| {
+        let mut study = bench.study(&colours);
+        let of_picture = study.readings.iter_mut().filter(|it| it.from_picture.is_some());
+        for reading in of_picture.filter(|_| device == PictureDevice::Phone) {
+            reading.source = ReadingSource::Photo;
+        }
+        let averages = Averages::of(&study);
+        let fitted = FittedTubes::with_pictures(&study, &averages);
+        let told = Told {
+            study: &study,
+            averages: &averages,
+            fitted: &fitted,
+            instrument: None,
+            sheen_stated: true,
+        };
+        let [one, other] = [0, 1].map(|at| Subject { told, tube: TubeRef(at) });
+        compare::compare(&one, &other).expect("they share their tints")
+    })
 }
 
 /// What a picture told, by number.

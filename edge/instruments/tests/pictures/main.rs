@@ -194,6 +194,34 @@ fn faults_are_found_where_they_are() {
     assert_eq!(refused(PictureDevice::LineScanner, PictureFault::CornerMissing), []);
 }
 
+/// Two tubes of one pigment stand beside each other in a picture as they do in truth: never with another verdict, and
+/// never with “no visible difference”.
+#[test]
+fn twins_are_told_from_a_picture() {
+    let devices = [PictureDevice::LineScanner, PictureDevice::Phone];
+    let (mut covered, mut pairs) = (0, 0);
+    for (seed, device) in (0..6).flat_map(|seed| devices.map(|device| (seed, device))) {
+        let [told, truth] = figures::twins(seed, device);
+        let (told_use, true_use) = (told.use_of_second, truth.use_of_second);
+        println!(
+            "{device:?} {seed}: {:?} for {:?}, use {told_use:.2} for {true_use:.2}",
+            told.distance, truth.distance
+        );
+        assert!(told.of_pictures && !told.no_visible_difference(), "{device:?} {seed}");
+        let [low, high] = told.use_interval;
+        assert!((low..=high).contains(&true_use), "{device:?} {seed}: {told_use} for {true_use}");
+        let is = |twins: &compare::Twins, verdict| twins.verdict() == verdict;
+        let alike = compare::Verdict::OneIsEnough;
+        let different = compare::Verdict::Different;
+        assert!(!(is(&told, alike) && is(&truth, different)), "{device:?} {seed}");
+        assert!(!(is(&told, different) && is(&truth, alike)), "{device:?} {seed}");
+        pairs += 1;
+        let off = (told.distance.value - truth.distance.value).abs();
+        covered += usize::from(off <= told.distance.half_width.hypot(truth.distance.half_width));
+    }
+    assert!(covered * 10 >= pairs * 8, "{covered} of {pairs}");
+}
+
 /// Squares with a tube of which no square is known.
 #[test]
 #[ignore = "a long check: make check"]
