@@ -200,7 +200,7 @@ fn faults_are_found_where_they_are() {
 fn twins_are_told_from_a_picture() {
     let devices = [PictureDevice::LineScanner, PictureDevice::Phone];
     let (mut covered, mut pairs) = (0, 0);
-    for (seed, device) in (0..6).flat_map(|seed| devices.map(|device| (seed, device))) {
+    for (seed, device) in (0..3).flat_map(|seed| devices.map(|device| (seed, device))) {
         let [told, truth] = figures::twins(seed, device);
         let (told_use, true_use) = (told.use_of_second, truth.use_of_second);
         println!(
