@@ -48,7 +48,8 @@ impl Frame {
             None => trials.iter().find(|summary| !summary.put_away),
         };
         let open = trials.iter().filter(|summary| !summary.put_away).count();
-        let read = trials.iter().any(|it| it.readings > 0 && !it.put_away);
+        let told = |it: &&TrialSummary| it.readings > 0 || it.stamp.log > 0;
+        let read = trials.iter().any(|it| told(&it) && !it.put_away);
         let lines = lines(room, tubes, (open, read), current);
         Ok(Self { lines, trials })
     }
@@ -89,7 +90,7 @@ fn lines(
         lines.push(line("Readings", Room::Readings, at("readings"), readings, '4'));
         lines.push(line("Results", Room::Results, at("results"), String::new(), '5'));
     }
-    // Comparing takes what was read.
+    // Comparing takes what was read or seen.
     if trials_read {
         lines.push(line("Compare", Room::Compare, "/compare".into(), String::new(), '6'));
     }

@@ -245,6 +245,12 @@ async fn strength_by_eye_is_asked_and_told_as_a_range() {
     );
     let figures = site.get("/trials/2/figures.json").await.text;
     assert!(!figures.contains("\"equal_depth\":{\"percent\""), "no reading, no figure: {figures}");
+    // Beside each other on the shelf they say the same, and no more than that.
+    assert!(site.get("/compare").await.text.contains("seen, not read"));
+    let beside = site.get("/compare?tube=1&tube=2").await.text;
+    assert!(beside.contains("<h1 class=\"finding\">Ultramarine Blue is between"), "{beside}");
+    assert!(beside.contains("Nothing of Canopy Ultramarine has been read"), "{beside}");
+    assert!(!beside.contains("one part of"), "no reading, no figure: {beside}");
     for wrong in [
         "first=0/4&second=0/4&answer=same",
         "first=0&second=1/4&answer=same",

@@ -31,7 +31,7 @@ async fn two_blues_stand_beside_each_other_with_one_sentence() {
     let site = read().await;
     let choose = site.get("/compare").await.text;
     assert!(choose.contains("All PB29 (2)") && choose.contains("Look-alikes on the shelf"));
-    assert!(choose.contains("2 of the shelf were never read"), "{choose}");
+    assert!(choose.contains("2 of the shelf were never read or seen"), "{choose}");
     let only = site.get("/compare?code=PY74").await.text;
     assert_eq!(only.matches("name=\"tube\"").count(), 1);
 

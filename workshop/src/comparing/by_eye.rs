@@ -1,5 +1,7 @@
 //! What eyes alone have judged of the chosen tubes.
 
+use std::collections::HashSet;
+
 use store::{TrialSummary, TubeId};
 use study::{State, TubeRef};
 
@@ -9,6 +11,23 @@ use crate::eye::judged_strengths;
 use crate::workshop::Workshop;
 
 impl Workshop {
+    /// The tubes of every trial that eyes judged and nothing read.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn seen_tubes(
+        &self,
+        trials: &[TrialSummary],
+    ) -> Result<HashSet<TubeId>, WorkshopError> {
+        let mut seen = HashSet::new();
+        let by_eye = |it: &&TrialSummary| it.stamp.log > 0 && it.readings == 0 && !it.put_away;
+        for summary in trials.iter().filter(by_eye) {
+            let Ok(trial) = self.trial(summary.id).await else { continue };
+            seen.extend(trial.tubes.iter().map(|tube| tube.tube.id));
+        }
+        Ok(seen)
+    }
+
     /// Sentences without a figure that nobody read: strengths and leans that eyes judged in a trial of two or more of
     /// these tubes, the newest trial first.
     pub(super) async fn judged_of(

@@ -1,6 +1,6 @@
 //! Which tubes are compared: those that were read, sets that suggest themselves, and what looks alike.
 
-use std::collections::{BTreeMap, HashMap};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -73,12 +73,12 @@ impl ChoosePage {
         frame: Frame,
         asked: Asked,
         shelf: &[ShelfTube],
-        known: &HashMap<TubeId, KnownColour>,
+        (known, seen): (&HashMap<TubeId, KnownColour>, &HashSet<TubeId>),
         alike: &ShelfLookAlikes,
         why: String,
     ) -> Result<Self, askama::Error> {
-        let read: Vec<&ShelfTube> =
-            shelf.iter().filter(|tube| known.contains_key(&tube.id)).collect();
+        let is_told = |tube: &&ShelfTube| known.contains_key(&tube.id) || seen.contains(&tube.id);
+        let read: Vec<&ShelfTube> = shelf.iter().filter(is_told).collect();
         let labels: Vec<&Tube> = read.iter().map(|shelf| &shelf.tube).collect();
         let hue = |at: usize| known.get(&read[at].id).map(KnownColour::hue);
         let found = study::shelf::search(&labels, &asked.query(), hue);
@@ -134,7 +134,8 @@ impl Row {
         chosen: bool,
     ) -> Result<Self, askama::Error> {
         let label = &tube.tube;
-        let about = [label.maker.clone(), label.code(), label.batch.clone()];
+        let by_eye = if known.is_none() { "seen, not read" } else { "" };
+        let about = [label.maker.clone(), label.code(), label.batch.clone(), by_eye.into()];
         let about: Vec<String> = about.into_iter().filter(|it| !it.is_empty()).collect();
         Ok(Self {
             id: tube.id.0,
@@ -142,7 +143,7 @@ impl Row {
             about: about.join(" · "),
             upright: upright(&label.name, known)?,
             chosen,
-            near: format!("/compare?near={}", tube.id.0),
+            near: known.map_or_else(String::new, |_| format!("/compare?near={}", tube.id.0)),
         })
     }
 }

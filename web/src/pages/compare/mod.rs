@@ -57,8 +57,9 @@ async fn choose_page(
 ) -> Result<ChoosePage, PageError> {
     let shelf = app.store().shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
+    let seen = app.seen_tubes(&frame.trials).await?;
     let alike = app.look_alikes(&frame.trials).await?;
-    Ok(ChoosePage::new(frame, asked, &shelf, &known, &alike, why)?)
+    Ok(ChoosePage::new(frame, asked, &shelf, (&known, &seen), &alike, why)?)
 }
 
 /// The address of a tube beside those that are nearest to it.

@@ -21,6 +21,11 @@ pub(super) fn names(comparison: &Comparison) -> Vec<String> {
 
 /// All tubes beside the first, in one sentence.
 pub(super) fn finding(comparison: &Comparison, names: &[String]) -> String {
+    // Where nothing can be worked out, what eyes said is the answer.
+    let is_told = comparison.pairs.iter().any(|pair| pair.found.is_ok());
+    if let (false, Some(seen)) = (is_told, comparison.by_eye.first()) {
+        return seen.clone();
+    }
     let with_first = comparison.pairs.iter().filter(|pair| pair.of[0] == 0);
     let others: Vec<_> =
         with_first.map(|pair| (names[pair.of[1]].as_str(), pair.found.as_ref())).collect();
