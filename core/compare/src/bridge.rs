@@ -1,5 +1,7 @@
 //! Two trials with different whites, joined by tubes that both read.
 
+use std::borrow::Cow;
+
 use colour::{BANDS, Lab, wavelength};
 use mixing::Constants;
 use study::TubeRef;
@@ -82,8 +84,8 @@ impl<'a> Tint<'a> {
     /// `constants` are the tube's in the first trial, in the unit of that trial's white.
     fn of(cell: &Cell<'a>, constants: &'a Constants, white: &'a Constants) -> Option<Self> {
         let own = cell.recipe.as_ref()?;
-        let others = vec![(cell.white, std::borrow::Cow::Borrowed(white))];
-        let tube = std::borrow::Cow::Borrowed(constants);
+        let others = vec![(cell.white, Cow::Borrowed(white))];
+        let tube = Cow::Borrowed(constants);
         Some(Self { read: cell.lab, recipe: Recipe { tube, others, ..own.clone() } })
     }
 
@@ -92,7 +94,7 @@ impl<'a> Tint<'a> {
         let lowered = |values: &[f64; BANDS]| std::array::from_fn(|at| values[at] / ratio[at]);
         let own = self.recipe.tube.as_ref();
         let tube = Constants { k: lowered(&own.k), s: lowered(&own.s), ..own.clone() };
-        let recipe = Recipe { tube: std::borrow::Cow::Owned(tube), ..self.recipe.clone() };
+        let recipe = Recipe { tube: Cow::Owned(tube), ..self.recipe.clone() };
         let (read, told) = (self.read.axes(), recipe.colour(1.0).axes());
         [0, 1, 2].map(|axis| read[axis] - told[axis])
     }

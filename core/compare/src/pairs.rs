@@ -19,18 +19,16 @@ pub(crate) fn pairs<'a>(
     bridge: Option<&Bridge>,
 ) -> Result<Vec<(Cell<'a>, Cell<'a>)>, Apart> {
     let frame = one.told.frame();
-    let (ones, mut others) = (cells(one, frame), cells(other, frame));
+    let (ones, others) = (cells(one, frame), cells(other, frame));
     let mixed = |pairs: &[(Cell<'_>, Cell<'_>)]| {
         pairs.iter().filter(|(cell, _)| !cell.is_mass_tone()).count()
     };
-    let brought = brought_over((one, &ones), (other, &others), bridge);
-    if bridge.is_some() {
-        others.retain(|it| it.white == 0.0);
-    }
     let mut pairs = shared(&ones, &others);
+    // Parts of another white are other parts.
+    pairs.retain(|(cell, _)| bridge.is_none() || cell.white == 0.0);
     let directly = mixed(&pairs);
     if directly < LEAST || bridge.is_some() {
-        pairs.extend(brought);
+        pairs.extend(brought_over((one, &ones), (other, &others), bridge));
         pairs.sort_by(|(one, _), (other, _)| one.order(other));
     }
     if mixed(&pairs) < LEAST {

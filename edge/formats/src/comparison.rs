@@ -51,7 +51,7 @@ fn pair(([a, b], found): &Compared) -> Value {
 /// The pairs as lines of the same fields.
 #[must_use]
 pub fn to_csv(pairs: &[Compared]) -> String {
-    const HEAD: [&str; 14] = [
+    const HEAD: [&str; 15] = [
         "a",
         "b",
         "verdict",
@@ -65,6 +65,7 @@ pub fn to_csv(pairs: &[Compared]) -> String {
         "worst_with",
         "worst_delta_e",
         "compared",
+        "simulated",
         "reasons",
     ];
     let mut writer = csv::Writer::from_writer(Vec::new());
@@ -94,6 +95,7 @@ pub fn to_csv(pairs: &[Compared]) -> String {
             text(&pair["worst"]["with"]),
             text(&pair["worst"]["delta_e"]),
             text(&pair["compared"]),
+            text(&pair["simulated"]),
             guarded(&reasons.join("; ")).into_owned(),
         ];
         let _ = writer.write_record(fields);

@@ -75,12 +75,20 @@ pub struct PartnerSquare {
     pub tubes: Vec<Option<(Lab, Distance, Origin)>>,
 }
 
+/// The trials that tell most of a tube.
+pub(super) fn telling_most<'a>(tube: &ShelfTube, gathered: &'a [Gathered]) -> Option<&'a Gathered> {
+    let read = gathered.iter().filter(|it| it.readings_of(tube.id) > 0);
+    // Of equals the newest, which stand first.
+    read.rev().max_by_key(|it| it.readings_of(tube.id))
+}
+
 pub(super) fn all(
     tubes: &[ShelfTube],
     gathered: &[Gathered],
     pairs: &[ComparedPair],
 ) -> (Vec<f64>, Vec<Beside>) {
-    let standard = gathered.iter().find_map(|it| it.subject(tubes[0].id));
+    let of_standard = telling_most(&tubes[0], gathered);
+    let standard = of_standard.and_then(|it| it.subject(tubes[0].id));
     let found = |at: usize| pairs.iter().find(|pair| pair.of == [0, at]).map(|pair| &pair.found);
     let subjects: Vec<Option<(Subject<'_>, &Gathered)>> = tubes
         .iter()
@@ -88,8 +96,10 @@ pub(super) fn all(
         .map(|(at, tube)| {
             // A tube that stands apart in its strength may still be looked at, where its colours compare.
             let shown = at == 0 || found(at).is_some_and(|it| may_be_seen(it.as_ref().err()));
-            let mut of_tube = gathered.iter().filter_map(|it| Some((it.subject(tube.id)?, it)));
-            of_tube.next().filter(|_| shown && standard.is_some())
+            // What was read beside the standard stands beside it here too.
+            let beside = of_standard.filter(|it| it.readings_of(tube.id) > 0);
+            let from = beside.or_else(|| telling_most(tube, gathered))?;
+            (shown && standard.is_some()).then_some((from.subject(tube.id)?, from))
         })
         .collect();
     let ladders: Vec<Option<ByDepth>> =

@@ -43,7 +43,7 @@ impl Comparison {
         let (depths, beside) = beside::all(tubes, &gathered, &pairs);
         let partners = beside::partners(tubes.len(), &pairs);
         let drifts = drifted::all(tubes, telling);
-        let first = gathered.first();
+        let first = beside::telling_most(&tubes[0], &gathered);
         Self {
             tubes: beside,
             conditions: first.map_or(Conditions::D65_10, Gathered::conditions),

@@ -41,7 +41,9 @@ pub(super) fn all(tubes: &[ShelfTube], telling: &[Arc<AnalysedTrial>]) -> Vec<Tu
         };
         let oldest = oldest.unwrap_or(newest);
         let [before, later] = [Gathered::within(oldest, before), Gathered::within(newest, later)];
-        let found = drift(&before.subject(tube.id)?, &later.subject(tube.id)?);
+        // The same sheet, read again, holds the same paint.
+        let anew = oldest.trial.id != newest.trial.id;
+        let found = drift(&before.subject(tube.id)?, &later.subject(tube.id)?, anew);
         let name = |it: &AnalysedTrial| (it.trial.id, it.trial.name.clone());
         Some(TubeDrift {
             tube: at,

@@ -141,12 +141,16 @@ impl Gathered {
         &self.averages
     }
 
-    pub fn tubes(&self) -> &[ShelfTube] {
-        &self.tubes
+    /// Readings of a tube that count.
+    pub fn readings_of(&self, tube: TubeId) -> usize {
+        self.trials.iter().map(|it| counted(it, tube)).sum()
     }
 
-    /// A tube of it; `None` where it has none of this number.
+    /// A tube of it; `None` where it has no reading of it, though a trial may hold it.
     pub fn subject(&self, tube: TubeId) -> Option<Subject<'_>> {
+        if self.readings_of(tube) == 0 {
+            return None;
+        }
         let tube = self.tubes.iter().position(|known| known.id == tube).map(TubeRef)?;
         let told = Told {
             study: &self.study,

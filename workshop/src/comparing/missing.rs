@@ -1,9 +1,12 @@
 //! The fewest swatches that make tubes comparable.
 
+use std::sync::Arc;
+
 use plan::{Question, Supply, Tests};
 use store::{TrialSummary, TubeId};
 use study::Basis;
 
+use crate::analysed::AnalysedTrial;
 use crate::error::WorkshopError;
 use crate::planning::{ThinningRequest, TintRequest, TrialRequest};
 use crate::workshop::Workshop;
@@ -12,8 +15,8 @@ use crate::workshop::Workshop;
 const TINTS: [f64; 3] = [1.0, 4.0, 16.0];
 
 impl Workshop {
-    /// A trial of the mass tones of these tubes and of three tints of each, with the white that they, or else the
-    /// newest palette, were last tried with.
+    /// A trial of the mass tones of these tubes and of three tints of each, with the white that they were last tried
+    /// with, else that of the newest trial or palette.
     ///
     /// # Errors
     /// [`WorkshopError::NotNow`] where no white is known.
@@ -22,15 +25,16 @@ impl Workshop {
         trials: &[TrialSummary],
         tubes: &[TubeId],
     ) -> Result<TrialRequest, WorkshopError> {
-        let mut white = None;
-        for analysed in self.telling(trials).await? {
+        let telling = self.telling(trials).await?;
+        let white_of = |analysed: &Arc<AnalysedTrial>| {
             let trial = &analysed.trial;
-            let holds = trial.tubes.iter().any(|tube| tubes.contains(&tube.tube.id));
-            if holds && let Some(place) = trial.white() {
-                white = Some(trial.tubes[place.0].tube.id);
-                break;
-            }
-        }
+            trial.white().map(|place| trial.tubes[place.0].tube.id)
+        };
+        let holds = |analysed: &&Arc<AnalysedTrial>| {
+            analysed.trial.tubes.iter().any(|tube| tubes.contains(&tube.tube.id))
+        };
+        let mut white = telling.iter().filter(holds).find_map(white_of);
+        white = white.or_else(|| telling.iter().find_map(white_of));
         if white.is_none() {
             let palettes = self.store.palettes().await?;
             white = palettes.iter().find_map(|it| it.white()).map(|tube| tube.id);

@@ -42,8 +42,8 @@ pub(super) fn all(tubes: &[ShelfTube], gathered: &[Gathered]) -> Vec<ComparedPai
 /// The surest of all ways to compare two tubes; of equals that of the newest readings.
 fn pair([one, other]: [&ShelfTube; 2], of: [usize; 2], gathered: &[Gathered]) -> ComparedPair {
     let unread = |tube: &ShelfTube| {
-        let of_tube = gathered.iter().any(|it| it.tubes().iter().any(|known| known.id == tube.id));
-        (!of_tube).then(|| Apart::Unread(tube.tube.name.clone()))
+        let is_read = gathered.iter().any(|it| it.readings_of(tube.id) > 0);
+        (!is_read).then(|| Apart::Unread(tube.tube.name.clone()))
     };
     let mut best = ComparedPair {
         of,

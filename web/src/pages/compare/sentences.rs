@@ -16,7 +16,14 @@ pub(super) fn names(comparison: &Comparison) -> Vec<String> {
         _ if it.batch.is_empty() => format!("{} ({})", it.name, it.maker),
         _ => format!("{} ({}, batch {})", it.name, it.maker, it.batch),
     };
-    labels.iter().map(full).collect()
+    let names: Vec<String> = labels.iter().map(full).collect();
+    // Two tubes with one label are told by their numbers.
+    let is_shared = |name: &String| names.iter().filter(|it| *it == name).count() > 1;
+    let numbered = |(name, tube): (&String, &Beside)| match is_shared(name) {
+        true => format!("{name}, no. {}", tube.tube.id.0),
+        false => name.clone(),
+    };
+    names.iter().zip(&comparison.tubes).map(numbered).collect()
 }
 
 /// All tubes beside the first, in one sentence.
@@ -115,27 +122,40 @@ fn capital(text: &str) -> String {
     letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
-/// More swatches would make these comparable.
-pub(super) fn would_help(comparison: &Comparison) -> bool {
-    comparison.pairs.iter().any(|pair| match &pair.found {
-        Err(apart) => match apart {
-            Apart::White(..)
-            | Apart::NoWhite
-            | Apart::NothingShared(_)
-            | Apart::Unfitted(_)
-            | Apart::Uncalibrated
-            | Apart::Basis(..)
-            | Apart::Unread(_) => true,
-            Apart::Observer(..)
-            | Apart::Sheen
-            | Apart::Geometry
-            | Apart::Medium(..)
-            | Apart::PoorFit(_)
-            | Apart::IsWhite(_)
-            | Apart::Same => false,
-        },
-        Ok(twins) => twins.verdict() == Verdict::CannotTell,
-    })
+/// The tubes whose swatches would make more pairs comparable, by their places: only those that lack them, where the
+/// reason says which.
+pub(super) fn lacking(comparison: &Comparison) -> Vec<usize> {
+    let name = |at: usize| comparison.tubes[at].tube.tube.name.as_str();
+    let mut lacking: Vec<usize> = Vec::new();
+    for pair in &comparison.pairs {
+        let places = pair.of.into_iter();
+        match &pair.found {
+            Err(Apart::Unread(of) | Apart::Unfitted(of)) => {
+                lacking.extend(places.filter(|at| name(*at) == of));
+            }
+            Err(
+                Apart::White(..)
+                | Apart::NoWhite
+                | Apart::NothingShared(_)
+                | Apart::Uncalibrated
+                | Apart::Basis(..),
+            ) => lacking.extend(places),
+            Err(
+                Apart::Observer(..)
+                | Apart::Sheen
+                | Apart::Geometry
+                | Apart::Medium(..)
+                | Apart::PoorFit(_)
+                | Apart::IsWhite(_)
+                | Apart::Same,
+            ) => {}
+            Ok(twins) if twins.verdict() == Verdict::CannotTell => lacking.extend(places),
+            Ok(_) => {}
+        }
+    }
+    lacking.sort_unstable();
+    lacking.dedup();
+    lacking
 }
 
 /// Which way each tube leans beside the first, at equal depth.
@@ -189,7 +209,7 @@ pub(super) fn drift(drift: &TubeDrift, names: &[String]) -> String {
             format!("{name} shows no visible difference {between}, in {all}.")
         }
         None => format!(
-            "{name} {between}: of {all} none has changed visibly, of {unsure} these readings cannot tell."
+            "{name} {between}: none of {all} has changed visibly; for {unsure} of them these readings cannot tell."
         ),
     }
 }

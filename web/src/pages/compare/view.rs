@@ -103,7 +103,7 @@ impl ComparePage {
                 })
                 .collect(),
         });
-        let missing = if sentences::would_help(comparison) { ids.as_slice() } else { &[] };
+        let missing = sentences::lacking(comparison).into_iter().map(|at| ids[at].0);
         Ok(Self {
             frame,
             about: about(comparison),
@@ -125,7 +125,7 @@ impl ComparePage {
             by_eye: comparison.by_eye.clone(),
             standards: others.collect(),
             read_in: read_in.collect(),
-            missing: missing.iter().map(|id| id.0).collect(),
+            missing: missing.collect(),
             fields: fields(&ids),
             title,
             names,
@@ -137,7 +137,7 @@ fn rack_word(by_parts: bool) -> String {
     if by_parts { "parts".into() } else { String::new() }
 }
 
-/// `directly, from one trial · D65/10°`, or what was brought over.
+/// `2 trials · directly comparable · D65/10°`.
 fn about(comparison: &Comparison) -> String {
     let mut trials: Vec<i64> = Vec::new();
     for (id, ..) in comparison.tubes.iter().flat_map(|tube| &tube.read_in) {
@@ -171,7 +171,7 @@ impl PartnerText {
         comparison: &Comparison,
         names: &[String],
     ) -> Result<Self, askama::Error> {
-        // The neat ones first, then those with most white: what looks most unlike each other.
+        // Those of most tubes, and of these the ones nearest to 1 : 1; then the neat one stands first.
         let mut shown: Vec<&workshop::PartnerSquare> = partner.squares.iter().collect();
         let count = |it: &workshop::PartnerSquare| it.tubes.iter().flatten().count();
         let middle = |it: &workshop::PartnerSquare| (it.parts[0].ln().abs() * 10.0) as i64;

@@ -77,7 +77,7 @@ fn row(tube: &Beside, by_weight: bool) -> WorthRow {
     }
 }
 
-/// `The cheapest for its work is B: its 75 ml do the work of 62 ml of A.`
+/// `The cheapest for its work is B: its 75 ml do the work of 62 ml of A (57 to 67).`
 fn sentence(tubes: &[Beside]) -> String {
     let costs = tubes.iter().filter_map(|tube| Some((tube, tube.worth.as_ref()?)));
     let costs: Vec<_> = costs.collect();
@@ -102,11 +102,14 @@ fn sentence(tubes: &[Beside]) -> String {
         return format!("{who}.");
     }
     let volume = label.volume_ml.unwrap_or_default();
+    let off = worth.half_width / worth.as_strong;
     format!(
-        "{who}: its {} ml do the work of {} ml of {}.",
+        "{who}: its {} ml do the work of {} ml of {} ({} to {}).",
         number(volume, 0),
         number(worth.does_ml, 0),
-        standard.name
+        standard.name,
+        number(worth.does_ml * (1.0 - off), 0),
+        number(worth.does_ml * (1.0 + off), 0)
     )
 }
 
