@@ -10,7 +10,8 @@ use formats::readings::ReadingsFile;
 use study::{Averages, FittedTubes, TubeLabel, TubeRef};
 
 use crate::analyse::read_file;
-use crate::output::{Format, answer};
+use crate::output::{Format, answer, json};
+use crate::palette::with_maker;
 
 /// Tubes that are compared, each with each, without being named.
 const MOST: usize = 12;
@@ -89,9 +90,7 @@ fn report(options: &Options) -> Result<String, String> {
     }
     match options.format {
         Format::Table => Ok(pairs.iter().map(line).collect()),
-        Format::Json => serde_json::to_string_pretty(&to_json(&pairs))
-            .map(|json| json + "\n")
-            .map_err(|error| format!("what was found cannot be written as JSON: {error}")),
+        Format::Json => json(&to_json(&pairs)),
     }
 }
 
@@ -113,13 +112,6 @@ fn tubes(files: &[Worked]) -> Vec<Tube<'_>> {
         }
     }
     all
-}
-
-fn with_maker(label: &TubeLabel) -> String {
-    match label.maker.as_str() {
-        "" => label.name.clone(),
-        maker => format!("{} ({maker})", label.name),
-    }
 }
 
 fn chosen<'a>(all: &'a [Tube<'a>], wanted: &[String]) -> Result<Vec<&'a Tube<'a>>, String> {

@@ -4,10 +4,13 @@
 mod analyse;
 mod compare;
 mod copies;
+mod decide;
 mod demo;
 mod device;
 mod output;
+mod palette;
 mod read;
+mod recipe;
 mod scanner;
 mod serve;
 mod table;
@@ -32,6 +35,10 @@ enum Command {
     Analyse(analyse::Options),
     /// Compares tubes, from readings files.
     Compare(compare::Options),
+    /// Finds recipes for a colour or a tube, from a readings file.
+    Recipe(recipe::Options),
+    /// Says which tubes of a readings file to keep, and what they reach together.
+    Decide(decide::Options),
     /// Reads the colours of a painted sheet from a scan or a photo.
     Read(read::Options),
     /// Makes a checked copy of a workshop file, also while it is served.
@@ -52,6 +59,8 @@ fn main() -> ExitCode {
         Command::Serve(options) => serve::run(&options),
         Command::Analyse(options) => analyse::run(&options),
         Command::Compare(options) => compare::run(&options),
+        Command::Recipe(options) => recipe::run(&options),
+        Command::Decide(options) => decide::run(&options),
         Command::Read(options) => read::run(&options),
         Command::Backup(options) => options.run(),
         Command::Restore(options) => options.run(),

@@ -17,6 +17,13 @@ pub(crate) enum Format {
     Json,
 }
 
+/// JSON as it is printed.
+pub(crate) fn json(value: &serde_json::Value) -> Result<String, String> {
+    serde_json::to_string_pretty(value)
+        .map(|json| json + "\n")
+        .map_err(|error| format!("what was found cannot be written as JSON: {error}"))
+}
+
 /// Prints what a command found, or what was wrong with what it was given.
 pub(crate) fn answer(found: Result<String, String>) -> ExitCode {
     match found {

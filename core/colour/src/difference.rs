@@ -10,7 +10,7 @@ use palette::color_difference::{Ciede2000, EuclideanDistance};
 use palette::white_point::E;
 
 use crate::Lab;
-use crate::lanes::difference;
+use crate::lanes::{difference, terms_of};
 
 /// A colour difference, 0 or more; about 1 is the smallest that is seen side by side.
 #[derive(Debug, Clone, Copy, PartialEq, PartialOrd)]
@@ -48,6 +48,20 @@ pub fn ciede2000(one: Lab, other: Lab) -> DeltaE {
         return DeltaE(difference);
     }
     DeltaE(library(one).difference(library(other)))
+}
+
+/// Three numbers whose squares add up to CIEDE2000 squared: what a search by least squares takes in place of the one
+/// number, which has no slope where it is 0. The first is lightness alone; chroma and hue share the other two, since R_T
+/// turns their axes. Of two greys, and of hues right across from each other, the plain differences in a* and b*, as
+/// CIEDE2000 weighs them near neutral.
+#[must_use]
+pub fn ciede2000_terms(one: Lab, other: Lab) -> [f64; 3] {
+    let Some(([light, chroma, hue], turn)) = terms_of(one, other) else {
+        return [other.l - one.l, 1.5 * (other.a - one.a), other.b - one.b];
+    };
+    // c² + R·c·h + h² = (c + R·h/2)² + h²·(1 − R²/4), and |R| is less than 2.
+    let own = (1.0 - turn * turn / 4.0).max(0.0).sqrt();
+    [light, chroma + 0.5 * turn * hue, own * hue]
 }
 
 /// ΔE*ab, the Euclidean distance in CIELAB (ISO/CIE 11664-4).

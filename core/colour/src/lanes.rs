@@ -5,18 +5,47 @@ use crate::Lab;
 
 /// Of one pair; `None` where there is no sure bisector of its hues.
 pub(crate) fn difference(one: Lab, other: Lab) -> Option<f64> {
-    let lanes = |lab: Lab| [[lab.l], [lab.a], [lab.b]];
-    let [found] = differences(lanes(one), lanes(other));
+    let [found] = differences(single(one), single(other));
     (!found.is_nan()).then_some(found)
 }
 
+/// The three weighed terms of one pair and the rotation between the last two; `None` where there is no sure bisector.
+pub(crate) fn terms_of(one: Lab, other: Lab) -> Option<([f64; 3], f64)> {
+    let Terms { light: [light], chroma: [chroma], hue: [hue], turn: [turn], is_sure: [is_sure] } =
+        terms(single(one), single(other));
+    is_sure.then_some(([light, chroma, hue], turn))
+}
+
+fn single(lab: Lab) -> [[f64; 1]; 3] {
+    [[lab.l], [lab.a], [lab.b]]
+}
+
 /// NaN where there is no sure bisector of two hues.
-///
+pub(crate) fn differences<const N: usize>(one: [[f64; N]; 3], other: [[f64; N]; 3]) -> [f64; N] {
+    let Terms { light, chroma, hue, turn, is_sure } = terms(one, other);
+    let mut found = [0.0; N];
+    for i in 0..N {
+        let sum = light[i] * light[i]
+            + chroma[i] * chroma[i]
+            + hue[i] * hue[i]
+            + turn[i] * chroma[i] * hue[i];
+        found[i] = if is_sure[i] { sum.max(0.0).sqrt() } else { f64::NAN };
+    }
+    found
+}
+
+/// Differences in lightness, chroma and hue, each by its weight, and R_T.
+struct Terms<const N: usize> {
+    light: [f64; N],
+    chroma: [f64; N],
+    hue: [f64; N],
+    turn: [f64; N],
+    is_sure: [bool; N],
+}
+
 /// One short loop after the other: each becomes vector instructions, and one long loop would not.
-pub(crate) fn differences<const N: usize>(
-    [l1, a1, b1]: [[f64; N]; 3],
-    [l2, a2, b2]: [[f64; N]; 3],
-) -> [f64; N] {
+#[inline]
+fn terms<const N: usize>([l1, a1, b1]: [[f64; N]; 3], [l2, a2, b2]: [[f64; N]; 3]) -> Terms<N> {
     let mut more = [0.0; N];
     for i in 0..N {
         let mean = 0.5 * (chroma(a1[i], b1[i]) + chroma(a2[i], b2[i]));
@@ -49,26 +78,19 @@ pub(crate) fn differences<const N: usize>(
     for i in 0..N {
         rotation[i] = sine_of_rotation(x[i], y[i]);
     }
-    let mut found = [0.0; N];
+    let mut of_light = [0.0; N];
+    let (mut of_chroma, mut of_hue, mut turn) = ([0.0; N], [0.0; N], [0.0; N]);
     for i in 0..N {
         let mean = 0.5 * (c1[i] + c2[i]);
         let light = 0.5 * (l1[i] + l2[i]) - 50.0;
         let light = light * light;
-        let of_light = (l2[i] - l1[i]) / (1.0 + 0.015 * light / (20.0 + light).sqrt());
-        let of_chroma = (c2[i] - c1[i]) / (1.0 + 0.045 * mean);
-        let of_hue = hue[i] / (1.0 + 0.015 * mean * weight_of_hue(x[i], y[i]));
-        let turn = -2.0 * half_weight(mean) * rotation[i];
-        let sum = of_light * of_light
-            + of_chroma * of_chroma
-            + of_hue * of_hue
-            + turn * of_chroma * of_hue;
-        found[i] = sum.max(0.0).sqrt();
+        of_light[i] = (l2[i] - l1[i]) / (1.0 + 0.015 * light / (20.0 + light).sqrt());
+        of_chroma[i] = (c2[i] - c1[i]) / (1.0 + 0.045 * mean);
+        of_hue[i] = hue[i] / (1.0 + 0.015 * mean * weight_of_hue(x[i], y[i]));
+        turn[i] = -2.0 * half_weight(mean) * rotation[i];
     }
-    for i in 0..N {
-        let is_sure = length[i] > SURE * c1[i] * c2[i];
-        found[i] = if is_sure { found[i] } else { f64::NAN };
-    }
-    found
+    let is_sure = std::array::from_fn(|i| length[i] > SURE * c1[i] * c2[i]);
+    Terms { light: of_light, chroma: of_chroma, hue: of_hue, turn, is_sure }
 }
 
 /// Two hues whose directions add to less than this lie right across from each other.

@@ -25,7 +25,9 @@ mod xyz;
 
 pub use columns::{LabColumns, ciede2000_columns};
 pub use conditions::{Conditions, Illuminant, Observer, UnknownName};
-pub use difference::{Components, DeltaE, ciede2000, components, delta_e_ab, spread};
+pub use difference::{
+    Components, DeltaE, ciede2000, ciede2000_terms, components, delta_e_ab, spread,
+};
 pub use hue::{Hue, NEAR_NEUTRAL_CHROMA, signed_shift, unsigned_distance};
 pub use lab::{ConversionError, Lab, StatedLab};
 pub use munsell::munsell_value;

@@ -30,7 +30,7 @@ pub use interval::{Figure, Outcome, WhyNot};
 pub use ladder::same_parts;
 pub use mixtures::MixtureFigures;
 pub use opacity::{Opacity, OpacityClass};
-pub use pair::{Grade, Holding, Neutral, PairFigures, PairStep};
+pub use pair::{Grade, Holding, Neutral, PairFigures, PairStep, loss_of_chroma};
 pub use pchip::Pchip;
 pub use strength::{
     Bound, EqualDepth, EqualStrengthColour, LighteningPower, SameRatio, Strength, StrengthBasis,

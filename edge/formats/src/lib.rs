@@ -4,6 +4,7 @@ pub mod analysis;
 pub mod cells;
 pub mod cgats;
 pub mod comparison;
+pub mod decisions;
 pub mod log;
 pub mod picture;
 pub mod readings;

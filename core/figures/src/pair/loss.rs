@@ -44,15 +44,19 @@ impl fmt::Display for Grade {
     }
 }
 
+/// The share of the parents' chroma that a mixture has lost (ours): 1 − C*/C*held, C*held between theirs by how far the
+/// mixture's hue lies from each. Negative for a gain; `None` where a parent is near neutral.
+#[must_use]
+pub fn loss_of_chroma([mix, a, b]: [Lab; 3]) -> Option<f64> {
+    let share = hue_share(mix.hue(), a.hue()?, b.hue()?);
+    let held = (1.0 - share) * a.chroma() + share * b.chroma();
+    Some(1.0 - mix.chroma() / held)
+}
+
 /// Against the chroma that the parents hold at the mixture's hue.
 pub(super) fn chroma_loss(mix: Uncertain, a: Uncertain, b: Uncertain) -> Outcome {
-    let figure = |[mix, a, b]: [Lab; 3]| {
-        let share = hue_share(mix.hue(), a.hue()?, b.hue()?);
-        let held = (1.0 - share) * a.chroma() + share * b.chroma();
-        Some(1.0 - mix.chroma() / held)
-    };
-    let value = figure([mix.lab, a.lab, b.lab]).ok_or(WhyNot::NearNeutral)?;
-    Ok(Figure::with(value, propagate_colours([mix, a, b], figure)))
+    let value = loss_of_chroma([mix.lab, a.lab, b.lab]).ok_or(WhyNot::NearNeutral)?;
+    Ok(Figure::with(value, propagate_colours([mix, a, b], loss_of_chroma)))
 }
 
 /// How far the mixture's hue lies from `a` (0) towards `b` (1); half where it has none.

@@ -5,7 +5,7 @@ mod mixed;
 mod ratio;
 
 use colour::{Lab, ciede2000, unsigned_distance};
-pub use loss::Grade;
+pub use loss::{Grade, loss_of_chroma};
 use loss::{chroma_loss, dulling};
 use mixed::{Mixed, Parents};
 pub use ratio::{Holding, Neutral};

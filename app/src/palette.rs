@@ -1,0 +1,116 @@
+//! A readings file as a palette: its tubes with K and S, and what each looks like.
+
+use std::path::Path;
+
+use compare::{Subject, Told, Verdict, compare};
+use decide::{NoTarget, Paints, Target};
+use formats::readings::ReadingsFile;
+use study::{Averages, FittedTubes, State, TubeLabel, TubeRef};
+
+use crate::analyse::read_file;
+
+/// A file's tubes.
+pub(crate) struct Palette {
+    /// The file's name, for messages.
+    pub file: String,
+    pub read: ReadingsFile,
+    pub averages: Averages,
+    fitted: FittedTubes,
+    pub paints: Paints,
+    /// The study's tube at each place of the paints.
+    pub tubes: Vec<TubeRef>,
+}
+
+impl Palette {
+    pub fn read(path: &Path) -> Result<Self, String> {
+        let name = path.display().to_string();
+        let read = read_file(path).map_err(|error| format!("{name}: {error}"))?;
+        let averages = Averages::of(&read.study);
+        let fitted = FittedTubes::of(&read.study, &averages, State::Dry);
+        let (paints, tubes) = Paints::of_study(&read.study, &averages, &fitted);
+        if tubes.is_empty() {
+            return Err(format!(
+                "{name}: no tube of this file was read well enough to mix with: read its mass tone and two tints with \
+                 the same white, and the white alone"
+            ));
+        }
+        Ok(Self { file: name, read, averages, fitted, paints, tubes })
+    }
+
+    /// Every colour of the file by its name, those that nothing can be mixed of included.
+    pub fn all(&self) -> Vec<TubeRef> {
+        let study = &self.read.study;
+        (0..study.tubes.len()).map(TubeRef).filter(|it| Some(*it) != study.white).collect()
+    }
+
+    pub fn name(&self, tube: TubeRef) -> String {
+        with_maker(&self.read.study.label(tube))
+    }
+
+    /// By place.
+    pub fn names(&self) -> Vec<String> {
+        self.tubes.iter().map(|tube| self.name(*tube)).collect()
+    }
+
+    /// The tube of this name, `NAME` or `NAME (MAKER)`.
+    pub fn named(&self, wanted: &str) -> Result<TubeRef, String> {
+        let all = self.all();
+        let is_it = |tube: &&TubeRef| {
+            self.name(**tube) == wanted || self.read.study.label(**tube).name == wanted
+        };
+        let mut found = all.iter().filter(is_it);
+        let names = || all.iter().map(|it| self.name(*it)).collect::<Vec<_>>().join("; ");
+        match (found.next(), found.next()) {
+            (Some(tube), None) => Ok(*tube),
+            (None, _) => {
+                Err(format!("{}: there is no tube “{wanted}”; the file has {}", self.file, names()))
+            }
+            (Some(_), Some(_)) => Err(format!(
+                "{}: several tubes are called “{wanted}”: say which, with its maker in brackets, out of {}",
+                self.file,
+                names()
+            )),
+        }
+    }
+
+    /// The place of a tube among those that can be mixed.
+    pub fn place(&self, tube: TubeRef) -> Result<usize, String> {
+        self.tubes.iter().position(|it| *it == tube).ok_or_else(|| {
+            format!(
+                "{}: {} was not read well enough to mix with: read its mass tone and two tints",
+                self.file,
+                self.name(tube)
+            )
+        })
+    }
+
+    pub fn target(&self, tube: TubeRef) -> Result<Target, NoTarget> {
+        let constants = self.fitted.tubes.get(tube.0).and_then(|it| it.constants.as_ref());
+        Target::of_tube((&self.read.study, &self.averages), tube, constants, &self.paints)
+    }
+
+    /// Two tubes, by their places, are one by what was read of them.
+    pub fn are_twins(&self, pair: [usize; 2]) -> bool {
+        let told = Told {
+            study: &self.read.study,
+            averages: &self.averages,
+            fitted: &self.fitted,
+            instrument: None,
+            sheen_stated: self.read.states("sheen"),
+        };
+        let [one, other] = pair.map(|at| Subject { told, tube: self.tubes[at] });
+        compare(&one, &other).is_ok_and(|twins| twins.verdict() == Verdict::OneIsEnough)
+    }
+
+    /// A simulated device made up some of what this rests on.
+    pub fn is_simulated(&self) -> bool {
+        self.averages.counted.1 > 0
+    }
+}
+
+pub(crate) fn with_maker(label: &TubeLabel) -> String {
+    match label.maker.as_str() {
+        "" => label.name.clone(),
+        maker => format!("{} ({maker})", label.name),
+    }
+}

@@ -1,0 +1,94 @@
+//! Recipes, and what to keep, as JSON.
+
+use decide::{Grey, Kept, Reach, Recipe, Recipes};
+use serde_json::{Value, json};
+
+/// Recipes for one target as `recipe --format json` gives them; `names` by place.
+#[must_use]
+pub fn recipes_to_json(found: &Recipes, names: &[String], is_simulated: bool) -> Value {
+    json!({
+        "recipes": found.recipes.iter().map(|it| recipe(it, names)).collect::<Vec<_>>(),
+        "alike": found.alike,
+        "limit": found.limit.as_ref().map(|limit| json!({
+            "most": limit.most,
+            "at_least": rounded(limit.at_least),
+            "lightness": rounded(limit.off.lightness),
+            "chroma": rounded(limit.off.chroma),
+            "hue": rounded(limit.off.hue),
+            "words": limit.words(),
+        })),
+        "simulated": is_simulated,
+    })
+}
+
+fn recipe(recipe: &Recipe, names: &[String]) -> Value {
+    let tubes: Vec<Value> = recipe
+        .shares
+        .tubes
+        .iter()
+        .map(|(at, share)| {
+            json!({
+                "tube": names.get(*at),
+                "share": share,
+                "parts": recipe.parts.of_tube(*at),
+            })
+        })
+        .collect();
+    json!({
+        "tubes": tubes,
+        "white_share": recipe.shares.white,
+        "white_parts": recipe.parts.white,
+        "score": rounded(recipe.score),
+        "delta_e": rounded(recipe.delta_e),
+        "delta_e_parts": rounded(recipe.delta_e_parts),
+        "delta_e_a": recipe.delta_e_second.map(rounded),
+        "claim": rounded(recipe.claim),
+        "contrast_ratio": recipe.contrast_ratio.map(rounded),
+    })
+}
+
+/// What `decide --format json` gives: what to keep, greys and reach; `names` by place.
+#[must_use]
+pub fn decisions_to_json(
+    kept: &[(String, Option<Kept>)],
+    greys: &[Grey],
+    reach: &Reach,
+    names: &[String],
+    is_simulated: bool,
+) -> Value {
+    let keep = |(name, kept): &(String, Option<Kept>)| {
+        let verdict = kept.as_ref().map_or(decide::Keep::CannotTell, |it| it.verdict);
+        let of = |pick: fn(&Kept) -> Option<f64>| kept.as_ref().and_then(pick).map(rounded);
+        json!({
+            "tube": name,
+            "verdict": verdict.to_string(),
+            "best": kept.as_ref().and_then(|it| it.best.as_ref()).map(|it| recipe(it, names)),
+            "twin": kept.as_ref().and_then(|it| names.get(it.twin?)),
+            "delta_e_mass": of(|it| it.mass_tone),
+            "delta_e_tint": of(|it| it.tint),
+            "distance": of(|it| it.distance),
+            "contrast_gap": of(|it| it.contrast_gap),
+        })
+    };
+    let neutral = |grey: &Grey| {
+        let [(a, _), (b, _)] = grey.shares.tubes.as_slice() else { return None };
+        Some(json!({
+            "a": names.get(*a),
+            "b": names.get(*b),
+            "ratio": grey.ratio(),
+            "chroma": rounded(grey.chroma),
+        }))
+    };
+    let cell = |(hue, lightness, chroma): (f64, f64, f64)| json!({ "hue": hue, "lightness": lightness, "chroma": rounded(chroma) });
+    json!({
+        "keep": kept.iter().map(keep).collect::<Vec<_>>(),
+        "neutrals": greys.iter().filter_map(neutral).collect::<Vec<_>>(),
+        "reach": reach.cells().map(cell).collect::<Vec<_>>(),
+        "simulated": is_simulated,
+    })
+}
+
+/// To a thousandth.
+fn rounded(value: f64) -> f64 {
+    (value * 1000.0).round() / 1000.0
+}
