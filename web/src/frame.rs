@@ -11,6 +11,7 @@ pub(crate) enum Room {
     Readings,
     Results,
     Compare,
+    Decide,
     /// None of them.
     Elsewhere,
 }
@@ -90,9 +91,10 @@ fn lines(
         lines.push(line("Readings", Room::Readings, at("readings"), readings, '4'));
         lines.push(line("Results", Room::Results, at("results"), String::new(), '5'));
     }
-    // Comparing takes what was read or seen.
+    // Comparing and deciding take what was read or seen.
     if trials_read {
         lines.push(line("Compare", Room::Compare, "/compare".into(), String::new(), '6'));
+        lines.push(line("Decide", Room::Decide, "/decide".into(), String::new(), '7'));
     }
     lines
 }

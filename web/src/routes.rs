@@ -20,8 +20,8 @@ use tower_sessions::cookie::SameSite;
 use workshop::Workshop;
 
 use crate::pages::{
-    bench, charts, compare, copy, eye, import, palettes, phones, pictures, plan, planner, readings,
-    results, shelf, words,
+    bench, charts, compare, copy, decide, eye, import, palettes, phones, pictures, plan, planner,
+    readings, results, shelf, words,
 };
 use crate::sharing::{KnownPhones, Sharing, only_known};
 use crate::{assets, error, pages};
@@ -185,6 +185,13 @@ fn pages_of(state: Workshop) -> Router {
         .route("/compare/pairs.csv", get(compare::csv))
         .route("/compare/pairs.json", get(compare::json))
         .route("/compare/plan", post(compare::plan_missing))
+        .route("/decide", get(decide::keep))
+        .route("/decide/stop", post(decide::stop))
+        .route("/decide/again", post(decide::again))
+        .route("/decide/recipe", get(decide::recipe))
+        .route("/decide/recipe.json", get(decide::recipe_json))
+        .route("/decide/reach", get(decide::reach))
+        .route("/decide/greys", get(decide::greys))
         .route("/words", get(words::page))
         .route("/copy", get(copy::page))
         .route("/copy/workshop.db", get(copy::save))

@@ -13,7 +13,8 @@
 //!    `card`: the known colours that calibrate them; `charts`: charts that were ruled by hand.
 //! 5. [`Matrix`]: a trial as a chart; `eye`: what the eye judged; `answer`: what the trial was made to find out.
 //! 6. [`Comparison`]: tubes beside each other, from all their trials; which of the shelf behave alike.
-//! 7. `news`: what was recorded, told to whoever listens.
+//! 7. `deciding`: recipes, what to keep, what a palette reaches, its greys.
+//! 8. `news`: what was recorded, told to whoever listens.
 
 mod alone;
 mod analysed;
@@ -25,6 +26,7 @@ mod card_check;
 mod charts;
 mod clock;
 mod comparing;
+mod deciding;
 mod devices;
 mod error;
 mod events;
@@ -59,6 +61,10 @@ pub use clock::now;
 pub use comparing::{
     Beside, ComparedPair, Comparison, MOST_COMPARED, MostLike, OneStep, OwnedTwin, PartnerSquare,
     ShelfLookAlike, ShelfLookAlikes, TubeDrift, WithPartner,
+};
+pub use deciding::{
+    Aim, Deciding, Filler, KeptShelf, KnownShelf, MOST_KEPT, PairForecast, PaletteGreys,
+    PaletteReach, PlacedGrey, RecipeAnswer, RecipeRequest, Which,
 };
 pub use devices::MeterInfo;
 pub use error::WorkshopError;

@@ -9,6 +9,7 @@ use store::Store;
 use crate::cache::Cache;
 use crate::charts::ShownPictures;
 use crate::comparing::Compared;
+use crate::deciding::Decided;
 use crate::devices::{Devices, MeterInfo};
 use crate::news::News;
 use crate::pictures::ReadPictures;
@@ -20,6 +21,7 @@ pub struct Workshop {
     pub(crate) store: Store,
     pub(crate) cache: Arc<Cache>,
     pub(crate) compared: Arc<Compared>,
+    pub(crate) decided: Arc<Decided>,
     pub(crate) devices: Devices,
     pub(crate) news: News,
     pub(crate) waiting: Arc<Mutex<WaitingRoom>>,
@@ -39,6 +41,7 @@ impl Workshop {
             store,
             cache: Arc::default(),
             compared: Arc::default(),
+            decided: Arc::default(),
             devices: Devices::default(),
             news: News::default(),
             waiting: Arc::default(),

@@ -5,6 +5,7 @@ mod beside;
 pub(crate) mod charts;
 pub(crate) mod compare;
 pub(crate) mod copy;
+pub(crate) mod decide;
 pub(crate) mod eye;
 mod fields;
 pub(crate) mod import;

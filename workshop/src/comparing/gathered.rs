@@ -45,7 +45,7 @@ impl Footing {
 }
 
 /// Trials of one footing as one study.
-pub(super) struct Gathered {
+pub(crate) struct Gathered {
     pub trials: Vec<Arc<AnalysedTrial>>,
     /// By [`TubeRef`].
     tubes: Vec<ShelfTube>,

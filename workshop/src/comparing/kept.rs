@@ -11,9 +11,9 @@ use crate::cache::lock;
 /// Comparisons that are kept.
 const KEPT: usize = 8;
 
-/// What a kept comparison was asked for, and of what.
+/// What a kept answer was asked for, and of what.
 #[derive(Debug, PartialEq)]
-pub(super) struct Asked {
+pub(crate) struct Asked {
     tubes: Vec<ShelfTube>,
     trials: Vec<(TrialId, Stamp)>,
     red_is_warm: bool,

@@ -1,6 +1,6 @@
 //! Every two of the chosen tubes, by the readings that tell most of both.
 
-use compare::{Apart, Twins, compare};
+use compare::{Apart, Twins, Verdict, compare};
 use store::{ShelfTube, TrialId, TubeId};
 
 use super::gathered::{Gathered, counted};
@@ -37,6 +37,12 @@ pub(super) fn all(tubes: &[ShelfTube], gathered: &[Gathered]) -> Vec<ComparedPai
             .map(|worker| worker.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
         joined.flatten().collect()
     })
+}
+
+/// One of two tubes is enough, by what was read of them.
+pub(crate) fn one_is_enough(tubes: [&ShelfTube; 2], gathered: &[Gathered]) -> bool {
+    let found = pair(tubes, [0, 1], gathered).found;
+    found.is_ok_and(|twins| twins.verdict() == Verdict::OneIsEnough)
 }
 
 /// The surest of all ways to compare two tubes; of equals that of the newest readings.

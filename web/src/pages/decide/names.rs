@@ -1,0 +1,38 @@
+//! Tubes and mixtures by their names.
+
+use decide::{Parts, Recipe};
+use store::ShelfTube;
+use study::numbers::counted;
+use workshop::KnownShelf;
+
+/// The name of each tube, with its maker where another has the same.
+pub(super) fn of(tubes: &[ShelfTube]) -> Vec<String> {
+    let times = |name: &str| tubes.iter().filter(|it| it.tube.name == name).count();
+    let name = |tube: &ShelfTube| match times(&tube.tube.name) {
+        0 | 1 => tube.tube.name.clone(),
+        _ => format!("{} ({}, no. {})", tube.tube.name, tube.tube.maker, tube.id.0),
+    };
+    tubes.iter().map(name).collect()
+}
+
+/// `4 Lantern Yellow + 1 Awning Blue + 6 white`.
+pub(super) fn mixture(parts: &Parts, names: &[String]) -> String {
+    let tubes = parts.tubes.iter().map(|(at, parts)| format!("{parts} {}", names[*at]));
+    let white = (parts.white > 0).then(|| format!("{} white", parts.white));
+    tubes.chain(white).collect::<Vec<_>>().join(" + ")
+}
+
+/// What a recipe rests on, where that is not the tubes' own readings; empty where it is.
+pub(super) fn guesses(recipe: &Recipe, known: &KnownShelf, names: &[String]) -> String {
+    let unread = recipe.shares.tubes.iter().filter(|(at, _)| !known.is_read(*at));
+    let unread: Vec<&str> = unread.map(|(at, _)| names[*at].as_str()).collect();
+    match unread.as_slice() {
+        [] => String::new(),
+        [one] => format!("{one} was not read: a typical paint of its pigments stands for it"),
+        several => format!(
+            "{} were not read ({}): typical paints of their pigments stand for them",
+            counted(several.len(), "tube", "tubes"),
+            several.join(", ")
+        ),
+    }
+}

@@ -1,0 +1,331 @@
+//! Finished text of recipes.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use decide::{At, Recipe};
+use store::{Palette, ShelfTube};
+use study::Price;
+use workshop::{Aim, KnownShelf, RecipeAnswer, RecipeRequest, Which};
+
+use super::asked::RecipeAsked;
+use super::names;
+use crate::draw::{Beside, Paint, Together};
+use crate::frame::Frame;
+use crate::words::{counted, number};
+
+/// What can be chosen, and what is.
+pub(crate) struct AskForm {
+    /// Number, name, maker and code, whether it is the target.
+    tubes: Vec<(i64, String, bool)>,
+    /// Value, name, whether it is chosen.
+    from: Vec<(String, String, bool)>,
+    most: Vec<(usize, bool)>,
+    with_white: bool,
+    lab: String,
+    swatch: String,
+    why: String,
+}
+
+/// The form alone.
+#[derive(Template, WebTemplate)]
+#[template(path = "decide/ask.html")]
+pub(crate) struct AskPage {
+    frame: Frame,
+    form: AskForm,
+}
+
+impl AskPage {
+    #[allow(clippy::new_ret_no_self)]
+    pub fn new(
+        asked: &RecipeAsked,
+        shelf: &[ShelfTube],
+        palettes: &[Palette],
+        why: String,
+    ) -> AskForm {
+        let request = asked.request(palettes).ok().flatten();
+        let tubes = shelf.iter().map(|tube| {
+            let about = [tube.tube.maker.clone(), tube.tube.code()];
+            let about: Vec<String> = about.into_iter().filter(|it| !it.is_empty()).collect();
+            let name = format!("{} ({})", tube.tube.name, about.join(", "));
+            (tube.id.0, name, asked.tube == Some(tube.id.0))
+        });
+        let chosen = request.as_ref().map(|it| it.from.clone());
+        let current = palettes.iter().filter(|it| it.replaced_by.is_none());
+        let mut from: Vec<(String, String, bool)> = current
+            .map(|it| {
+                let is_chosen = chosen == Some(Which::Palette(it.id));
+                (it.id.0.to_string(), it.name.clone(), is_chosen)
+            })
+            .collect();
+        let is_shelf = chosen == Some(Which::Shelf);
+        from.push(("shelf".into(), "the whole shelf".into(), is_shelf));
+        let most = request.as_ref().map_or(3, |it| it.most);
+        AskForm {
+            tubes: tubes.collect(),
+            from,
+            most: (1..=decide::MOST_COLOURS).map(|count| (count, count == most)).collect(),
+            with_white: asked.white != "no",
+            lab: asked.lab.clone(),
+            swatch: asked.swatch.clone(),
+            why,
+        }
+    }
+}
+
+impl AskForm {
+    pub fn page(self, frame: Frame) -> AskPage {
+        AskPage { frame, form: self }
+    }
+}
+
+/// Recipes for a target.
+#[derive(Template, WebTemplate)]
+#[template(path = "decide/recipe.html")]
+pub(crate) struct RecipePage {
+    frame: Frame,
+    form: AskForm,
+    title: String,
+    finding: String,
+    evidence: String,
+    alike: Vec<RecipeRow>,
+    further: Vec<RecipeRow>,
+    notes: Vec<String>,
+    simulated: bool,
+    fields: String,
+}
+
+struct RecipeRow {
+    /// Parts and names, the white last.
+    parts: Vec<(String, String)>,
+    /// `Predicted ΔE00 0.6; when mixed, within 1.2`.
+    sure: String,
+    notes: Vec<String>,
+    svg: String,
+}
+
+impl RecipePage {
+    pub fn new(
+        frame: Frame,
+        form: AskForm,
+        request: &RecipeRequest,
+        known: &KnownShelf,
+        answer: &RecipeAnswer,
+    ) -> Result<Self, askama::Error> {
+        let names = names::of(&known.tubes);
+        let title = match &request.aim {
+            Aim::Tube(tube) => known.place(*tube).map_or_else(String::new, |at| names[at].clone()),
+            Aim::Swatch(trial, number) => format!("square {number} of trial {}", trial.0),
+            Aim::Colour(lab) => format!(
+                "L* {}, a* {}, b* {}",
+                number(lab.l, 1),
+                study::numbers::signed_number(lab.a, 1),
+                study::numbers::signed_number(lab.b, 1)
+            ),
+        };
+        let teller = Teller { known, answer, names: &names, title: &title };
+        let rows: Vec<RecipeRow> =
+            answer.recipes.recipes.iter().map(|it| teller.row(it)).collect::<Result<_, _>>()?;
+        let mut alike = rows;
+        let further = alike.split_off(answer.recipes.alike.min(alike.len()));
+        Ok(Self {
+            frame,
+            finding: teller.finding(),
+            evidence: teller.evidence(request),
+            notes: teller.notes(request),
+            simulated: known.is_simulated(),
+            fields: fields(request),
+            form,
+            alike,
+            further,
+            title,
+        })
+    }
+}
+
+/// The request as fields of an address.
+fn fields(request: &RecipeRequest) -> String {
+    let aim = match &request.aim {
+        Aim::Tube(tube) => format!("tube={}", tube.0),
+        Aim::Swatch(trial, number) => format!("swatch={}.{number}", trial.0),
+        Aim::Colour(lab) => format!("lab={:.2},{:.2},{:.2}", lab.l, lab.a, lab.b),
+    };
+    let from = match &request.from {
+        Which::Shelf => "&from=shelf".to_owned(),
+        Which::Palette(id) => format!("&from={}", id.0),
+        Which::These(tubes) => tubes.iter().map(|tube| format!("&take={}", tube.0)).collect(),
+    };
+    let white = if request.white { "" } else { "&white=no" };
+    format!("{aim}{from}&most={}{white}", request.most)
+}
+
+struct Teller<'a> {
+    known: &'a KnownShelf,
+    answer: &'a RecipeAnswer,
+    names: &'a [String],
+    title: &'a str,
+}
+
+impl Teller<'_> {
+    fn finding(&self) -> String {
+        let Some(first) = self.answer.recipes.recipes.first() else {
+            return format!("No recipe for {} was found.", self.title);
+        };
+        let mixture = names::mixture(&first.parts, self.names);
+        if let Some(limit) = &self.answer.recipes.limit {
+            return format!(
+                "{} cannot be mixed of these: the best is at least ΔE00 {} off.",
+                self.title,
+                number(limit.at_least, 0)
+            );
+        }
+        match first.delta_e_parts {
+            off if off < 1.0 => format!("{}: {mixture}.", self.title),
+            off if off < 2.0 => format!("{}, nearly: {mixture}.", self.title),
+            _ => format!("Nearest to {}: {mixture}.", self.title),
+        }
+    }
+
+    fn evidence(&self, request: &RecipeRequest) -> String {
+        if let Some(limit) = &self.answer.recipes.limit {
+            let words = limit.words().join(", ");
+            return format!("Of up to {} colours: {words} at best.", limit.most);
+        }
+        let Some(first) = self.answer.recipes.recipes.first() else { return String::new() };
+        let looks = if self.answer.target.looks.len() > 1 { " alone and with white" } else { "" };
+        let lamp = first
+            .delta_e_second
+            .map_or(String::new(), |it| format!(", by lamplight (A) {}", number(it, 1)));
+        let _ = request;
+        format!(
+            "Predicted{looks}: ΔE00 {}{lamp}; when it is mixed it comes within {}. Looked for among {}.",
+            number(first.delta_e_parts, 1),
+            number(first.claim.max(first.delta_e_parts), 1),
+            counted(self.answer.among, "tube", "tubes")
+        )
+    }
+
+    fn notes(&self, request: &RecipeRequest) -> Vec<String> {
+        let mut notes = Vec::new();
+        if self.answer.cut_short {
+            notes.push(
+                "Not every choice of tubes was looked at: one request works for two seconds. Choose fewer tubes, or \
+                 fewer colours at a time."
+                    .into(),
+            );
+        }
+        if request.white && self.known.paints.white.is_none() {
+            notes.push("No white was read, so recipes are without it.".into());
+        }
+        if let Aim::Tube(tube) = &request.aim
+            && let Some(place) = self.known.place(*tube)
+            && !self.known.is_read(place)
+        {
+            notes.push(format!(
+                "{} was not read: a typical paint of its pigments stands for it. Read its mass tone and two tints, and \
+                 the recipe is for your tube.",
+                self.title
+            ));
+        }
+        notes
+    }
+
+    fn row(&self, recipe: &Recipe) -> Result<RecipeRow, askama::Error> {
+        let parts = recipe.parts.tubes.iter();
+        let mut parts: Vec<(String, String)> =
+            parts.map(|(at, parts)| (parts.to_string(), self.names[*at].clone())).collect();
+        if recipe.parts.white > 0 {
+            let white = self.known.white.as_ref().map_or("white", |it| it.tube.name.as_str());
+            parts.push((recipe.parts.white.to_string(), white.to_owned()));
+        }
+        let lamp = recipe
+            .delta_e_second
+            .map_or(String::new(), |it| format!(", by lamplight {}", number(it, 1)));
+        let sure = format!(
+            "ΔE00 {} predicted{lamp}; within {} when mixed",
+            number(recipe.delta_e_parts, 1),
+            number(recipe.claim.max(recipe.delta_e_parts), 1)
+        );
+        let mut notes = Vec::new();
+        if !recipe.parts.is_near {
+            notes.push(format!(
+                "needs a scale: {} weighed exactly (ΔE00 {})",
+                self.percent(recipe),
+                number(recipe.delta_e, 1)
+            ));
+        }
+        notes.extend(self.opacity(recipe));
+        notes.extend(self.price(recipe));
+        let guesses = names::guesses(recipe, self.known, self.names);
+        if !guesses.is_empty() {
+            notes.push(guesses);
+        }
+        Ok(RecipeRow { parts, sure, notes, svg: self.svg(recipe)? })
+    }
+
+    /// `12.4 % Awning Blue, 87.6 % Lantern Yellow`.
+    fn percent(&self, recipe: &Recipe) -> String {
+        let tubes =
+            recipe.shares.tubes.iter().map(|(at, share)| (self.names[*at].as_str(), *share));
+        let white = (recipe.shares.white > 0.0).then_some(("white", recipe.shares.white));
+        let all = tubes.chain(white);
+        all.map(|(name, share)| format!("{} % {name}", number(100.0 * share, 2)))
+            .collect::<Vec<_>>()
+            .join(", ")
+    }
+
+    /// Where the mixture hides more or less than the target.
+    fn opacity(&self, recipe: &Recipe) -> Option<String> {
+        const APART: f64 = 5.0;
+        let (own, wanted) = recipe.contrast_ratio.zip(self.answer.target.contrast_ratio)?;
+        let word = match own - wanted {
+            gap if gap > APART => "more opaque",
+            gap if gap < -APART => "more transparent",
+            _ => return None,
+        };
+        Some(format!(
+            "matches the colour, not the opacity: {word} (contrast ratio {} beside {})",
+            number(own, 0),
+            number(wanted, 0)
+        ))
+    }
+
+    /// `10 ml cost 1.40 EUR`, where every tube has a price in one currency.
+    fn price(&self, recipe: &Recipe) -> Option<String> {
+        let mut cost = 0.0;
+        let mut currency: Option<String> = None;
+        let white = (recipe.shares.white > 0.0)
+            .then_some((self.known.white.as_ref()?, recipe.shares.white));
+        let tubes = recipe.shares.tubes.iter().map(|(at, share)| (&self.known.tubes[*at], *share));
+        for (tube, share) in tubes.chain(white) {
+            let price = Price::typed(&tube.tube.price)?;
+            if currency.as_ref().is_some_and(|known| *known != price.currency) {
+                return None;
+            }
+            cost += 10.0 * share * price.amount / tube.tube.volume_ml?;
+            currency = Some(price.currency);
+        }
+        Some(format!("10 ml cost about {} {}", number(cost, 2), currency?).trim_end().to_owned())
+    }
+
+    /// The target and the recipe, edge to edge.
+    fn svg(&self, recipe: &Recipe) -> Result<String, askama::Error> {
+        let paint = |lab| Paint::predicted(lab, self.known.paints.conditions);
+        let looks = self.answer.target.looks.iter().zip(&recipe.colours);
+        let squares = looks.map(|(look, told)| {
+            let what = if look.at == At::MassTone { "mass tone" } else { "with white 1 : 4" };
+            let own = Beside {
+                paint: paint(look.lab),
+                predicted: false,
+                title: format!("target, {what}"),
+            };
+            let other = Beside {
+                paint: paint(*told),
+                predicted: true,
+                title: format!("recipe, {what}, predicted"),
+            };
+            (vec![Some(own), Some(other)], false)
+        });
+        let title = format!("{} beside {}", self.title, names::mixture(&recipe.parts, self.names));
+        Together { title, squares: squares.collect() }.svg()
+    }
+}

@@ -1,0 +1,108 @@
+//! The greys of a palette.
+
+use colour::Lab;
+use decide::{CastCure, Grey, cast_cures, grey_pairs, grey_triads};
+use store::TrialSummary;
+
+use super::known::{KnownShelf, Which};
+use crate::background::off_the_thread;
+use crate::error::WorkshopError;
+use crate::workshop::Workshop;
+
+/// Pairs and triads that are told.
+const PAIRS: usize = 12;
+const TRIADS: usize = 4;
+/// Triads of more tubes would take too long.
+const MOST: usize = 12;
+/// A pair is told before a triad that is more neutral by less than this, C*.
+const THIRD: f64 = 2.0;
+/// The tint that a cast is looked at in: a middle grey.
+const MIDDLE: f64 = 4.0;
+
+/// A grey, with what takes its cast.
+#[derive(Debug)]
+pub struct PlacedGrey {
+    /// The mixture and its tints.
+    pub grey: Grey,
+    /// What takes the cast from its tint 1 : 4, the best first.
+    pub cures: Vec<CastCure>,
+}
+
+/// The greys of a palette.
+#[derive(Debug)]
+pub struct PaletteGreys {
+    /// All tubes that are known.
+    pub known: KnownShelf,
+    /// Places of the palette's tubes.
+    pub own: Vec<usize>,
+    /// Pairs and triads that pass near neutral, the most neutral first.
+    pub greys: Vec<PlacedGrey>,
+    /// The pair that comes nearest, where none passes near neutral.
+    pub nearest: Option<Grey>,
+    /// The darkest of the pairs that neutralise.
+    pub darkest: Option<Grey>,
+    /// Tubes of the shelf that are greys themselves, with their mass tone and their tint.
+    pub ready_made: Vec<(usize, Lab, Lab)>,
+    /// Tubes that were left out, since there are too many.
+    pub left_out: usize,
+}
+
+impl Workshop {
+    /// The greys that a palette mixes.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotNow`] for fewer than two tubes that are known.
+    pub async fn palette_greys(
+        &self,
+        trials: &[TrialSummary],
+        which: &Which,
+    ) -> Result<PaletteGreys, WorkshopError> {
+        let shelf = self.store.shelf().await?;
+        let known = self.known_shelf(trials, &shelf).await?;
+        let mut own = self.which(&known, which).await?;
+        if own.len() < 2 {
+            return Err(WorkshopError::NotNow(
+                "a grey takes two tubes that were read, or whose pigments are known: choose another palette".into(),
+            ));
+        }
+        let left_out = own.len().saturating_sub(MOST);
+        own.truncate(MOST);
+        off_the_thread(move || PaletteGreys::of(known, own, left_out)).await
+    }
+}
+
+impl PaletteGreys {
+    fn of(known: KnownShelf, own: Vec<usize>, left_out: usize) -> Self {
+        let pairs = grey_pairs(&known.paints, &own);
+        let triads = grey_triads(&known.paints, &own, &pairs);
+        let nearest = pairs.first().cloned();
+        let neutral = pairs.iter().filter(|grey| grey.neutralises());
+        let lightness = |grey: &&Grey| grey.mass_tone().map_or(100.0, |lab| lab.l);
+        let darkest = neutral.clone().min_by(|a, b| lightness(a).total_cmp(&lightness(b))).cloned();
+        let mut all: Vec<Grey> = neutral.take(PAIRS).cloned().collect();
+        all.extend(triads.into_iter().take(TRIADS));
+        // A third tube is worth its trouble where it takes so much chroma.
+        let rank = |it: &Grey| it.chroma + if it.shares.tubes.len() > 2 { THIRD } else { 0.0 };
+        all.sort_by(|one, other| rank(one).total_cmp(&rank(other)));
+        let placed = |grey: Grey| {
+            let cures = cast_cures(&known.paints, &grey.shares.tinted(MIDDLE), &own);
+            PlacedGrey { grey, cures }
+        };
+        let ready_made = (0..known.tubes.len()).filter_map(|place| {
+            let alone = decide::Shares::of(&[(place, 1.0)], 0.0);
+            let mass_tone = known.paints.colour(&alone)?;
+            let tint = known.paints.colour(&alone.tinted(MIDDLE))?;
+            let is_grey = mass_tone.chroma() <= 8.0 && tint.chroma() <= 8.0;
+            is_grey.then_some((place, mass_tone, tint))
+        });
+        Self {
+            greys: all.into_iter().map(placed).collect(),
+            nearest,
+            darkest,
+            ready_made: ready_made.collect(),
+            left_out,
+            own,
+            known,
+        }
+    }
+}

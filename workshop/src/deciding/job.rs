@@ -1,0 +1,80 @@
+//! Work that takes longer than one request: how far it is, and how it is stopped.
+
+use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
+use std::sync::{Arc, Mutex};
+
+use super::keep::KeptShelf;
+use crate::cache::lock;
+use crate::comparing::Asked;
+
+/// One run of it.
+#[derive(Debug, Default)]
+pub(super) struct Job {
+    /// In thousandths.
+    done: AtomicU32,
+    stopped: AtomicBool,
+    found: Mutex<Option<Arc<KeptShelf>>>,
+}
+
+impl Job {
+    /// Says how far it is, 0 to 1; true where it goes on.
+    pub fn goes_on(&self, done: f64) -> bool {
+        self.done.store((1000.0 * done) as u32, Ordering::Relaxed);
+        !self.stopped.load(Ordering::Relaxed)
+    }
+
+    pub fn done(&self) -> f64 {
+        f64::from(self.done.load(Ordering::Relaxed)) / 1000.0
+    }
+
+    pub fn finish(&self, found: Arc<KeptShelf>) {
+        *lock(&self.found) = Some(found);
+    }
+
+    pub fn found(&self) -> Option<Arc<KeptShelf>> {
+        lock(&self.found).clone()
+    }
+
+    pub fn stop(&self) {
+        self.stopped.store(true, Ordering::Relaxed);
+    }
+
+    pub fn is_stopped(&self) -> bool {
+        self.stopped.load(Ordering::Relaxed)
+    }
+}
+
+/// What is kept from request to request: one run for the shelf and the trials as they stand.
+#[derive(Debug, Default)]
+pub(crate) struct Decided {
+    running: Mutex<Option<(Asked, Arc<Job>)>>,
+}
+
+impl Decided {
+    /// The run for this, and whether it is a new one that is still to be started. What ran for an older shelf stops.
+    pub(super) fn job(&self, asked: Asked) -> (Arc<Job>, bool) {
+        let mut running = lock(&self.running);
+        if let Some((known, job)) = running.as_ref()
+            && *known == asked
+        {
+            return (Arc::clone(job), false);
+        }
+        if let Some((_, old)) = running.take() {
+            old.stop();
+        }
+        let job = Arc::new(Job::default());
+        *running = Some((asked, Arc::clone(&job)));
+        (job, true)
+    }
+
+    /// Stops what runs, and forgets what was stopped.
+    pub(super) fn stop(&self, forget: bool) {
+        let mut running = lock(&self.running);
+        if let Some((_, job)) = running.as_ref() {
+            job.stop();
+        }
+        if forget {
+            *running = None;
+        }
+    }
+}

@@ -1,0 +1,196 @@
+//! Which tubes of the shelf to keep.
+
+use std::sync::Arc;
+use std::time::Duration;
+
+use decide::{Chosen, Kept, Limits, PairReaches, Shelf, Target, choose};
+use rayon::prelude::*;
+use store::{ShelfTube, TrialSummary};
+
+use super::job::Job;
+use super::known::KnownShelf;
+use crate::comparing::{Asked, Gathered, one_is_enough};
+use crate::error::WorkshopError;
+use crate::workshop::Workshop;
+
+/// Tubes that are looked at, at most.
+pub const MOST_KEPT: usize = 60;
+/// A page waits so long for the answer before it shows how far it is.
+const PATIENCE: Duration = Duration::from_millis(1_500);
+/// Of the work, the verdicts are so much; the rest is what each tube adds to the reach.
+const VERDICTS: f64 = 0.85;
+
+/// The shelf with a verdict of each tube.
+#[derive(Debug)]
+pub struct KeptShelf {
+    /// The tubes.
+    pub known: KnownShelf,
+    /// Those that were looked at: read ones, the largest loss first.
+    pub kept: Vec<Kept>,
+    /// Share of the reach that is lost without each, by place; 0 for those that were not looked at.
+    pub lost_reach: Vec<f64>,
+    /// Tubes that were read, and not looked at since there are too many.
+    pub left_out: Vec<ShelfTube>,
+    reaches: Option<PairReaches>,
+}
+
+impl KeptShelf {
+    /// The palette of so many tubes that reaches furthest; `None` where there are too few.
+    #[must_use]
+    pub fn best_palette(&self, size: usize) -> Option<Chosen> {
+        choose(self.reaches.as_ref()?, size, &mut |_| true)
+    }
+}
+
+/// How far the verdicts are.
+#[derive(Debug, Clone)]
+pub enum Deciding {
+    /// All of it.
+    Done(Arc<KeptShelf>),
+    /// Still at work: the share that is done.
+    Working(f64),
+    /// It was stopped.
+    Stopped,
+}
+
+impl Workshop {
+    /// A verdict of every tube that was read: the answer, or how far it is.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn keep_or_drop(&self, trials: &[TrialSummary]) -> Result<Deciding, WorkshopError> {
+        let shelf = self.store.shelf().await?;
+        let (job, is_new) = self.decided.job(Asked::of(shelf.clone(), trials, false));
+        if is_new {
+            let known = match self.known_shelf(trials, &shelf).await {
+                Ok(known) => known,
+                Err(error) => {
+                    self.decided.stop(true);
+                    return Err(error);
+                }
+            };
+            let at_work = Arc::clone(&job);
+            tokio::task::spawn_blocking(move || match KeptShelf::of(known, &at_work) {
+                Some(found) => at_work.finish(Arc::new(found)),
+                None => at_work.stop(),
+            });
+        }
+        let wait = async {
+            while job.found().is_none() && !job.is_stopped() {
+                tokio::time::sleep(Duration::from_millis(20)).await;
+            }
+        };
+        // Whoever looks again at what is still at work is told how far it is at once.
+        let patience = if is_new { PATIENCE } else { Duration::from_millis(50) };
+        let _ = tokio::time::timeout(patience, wait).await;
+        Ok(match job.found() {
+            Some(found) => Deciding::Done(found),
+            None if job.is_stopped() => Deciding::Stopped,
+            None => Deciding::Working(job.done()),
+        })
+    }
+
+    /// Stops the verdicts that are being worked out.
+    pub fn stop_deciding(&self) {
+        self.decided.stop(false);
+    }
+
+    /// Lets them be worked out anew.
+    pub fn decide_again(&self) {
+        self.decided.stop(true);
+    }
+}
+
+impl KeptShelf {
+    /// `None` where it was stopped.
+    fn of(mut known: KnownShelf, job: &Job) -> Option<Self> {
+        let read = known.read();
+        let left_out: Vec<ShelfTube> =
+            read.iter().skip(MOST_KEPT).map(|at| known.tubes[*at].clone()).collect();
+        let among: Vec<usize> = read.into_iter().take(MOST_KEPT).collect();
+        keep_only(&mut known, &among);
+        let places: Vec<usize> = (0..known.tubes.len()).collect();
+        let targets: Vec<Option<Target>> = places.iter().map(|at| known.target(*at)).collect();
+        let references = references(&known);
+        let confirmed = |place: usize, _: &decide::Recipe| known.is_confirmed(place);
+        let gathered = Gathered::all(&known.telling);
+        let shelf = Asking { known: &known, targets: &targets, references: &references, gathered };
+        let mut kept = shelf.verdicts(&confirmed, job)?;
+        let loss = |it: &Kept| it.loss().unwrap_or(f64::INFINITY);
+        kept.sort_by(|one, other| {
+            loss(other).total_cmp(&loss(one)).then(one.tube.cmp(&other.tube))
+        });
+        let mut watch = |done: f64| job.goes_on(VERDICTS + (1.0 - VERDICTS) * done);
+        let reaches = PairReaches::of(&known.paints, &places, &mut watch)?;
+        let lost_reach = reaches.lost_without();
+        Some(Self { kept, lost_reach, left_out, reaches: Some(reaches), known })
+    }
+}
+
+struct Asking<'a> {
+    known: &'a KnownShelf,
+    targets: &'a [Option<Target>],
+    references: &'a [usize],
+    /// What was read of them, for Compare's verdict.
+    gathered: Vec<Gathered>,
+}
+
+impl Asking<'_> {
+    fn verdicts(
+        &self,
+        is_confirmed: &(dyn Fn(usize, &decide::Recipe) -> bool + Sync),
+        job: &Job,
+    ) -> Option<Vec<Kept>> {
+        let is_twin =
+            |pair: [usize; 2]| one_is_enough(pair.map(|at| &self.known.tubes[at]), &self.gathered);
+        let shelf = || Shelf {
+            paints: &self.known.paints,
+            targets: self.targets,
+            references: self.references,
+            is_confirmed,
+            is_twin: &is_twin,
+        };
+        let twins = shelf().twins();
+        let count = self.known.tubes.len();
+        let done = std::sync::atomic::AtomicUsize::new(0);
+        (0..count)
+            .into_par_iter()
+            .map(|tube| {
+                let before = |done: usize| VERDICTS * done as f64 / count.max(1) as f64;
+                let mut watch =
+                    |_: f64| job.goes_on(before(done.load(std::sync::atomic::Ordering::Relaxed)));
+                let kept = shelf().one(tube, &twins, Limits::default(), &mut watch)?;
+                done.fetch_add(1, std::sync::atomic::Ordering::Relaxed);
+                watch(0.0).then_some(kept)
+            })
+            .collect()
+    }
+}
+
+/// Tubes that a trial has tried others against, eight at most.
+fn references(known: &KnownShelf) -> Vec<usize> {
+    const MOST: usize = 8;
+    let mut references: Vec<usize> = Vec::new();
+    for analysed in &known.telling {
+        for tube in analysed.trial.tubes.iter().filter(|it| it.role == store::Role::Reference) {
+            if let Some(place) = known.place(tube.tube.id)
+                && !references.contains(&place)
+            {
+                references.push(place);
+            }
+        }
+    }
+    references.truncate(MOST);
+    references
+}
+
+/// Leaves out all other tubes.
+fn keep_only(known: &mut KnownShelf, among: &[usize]) {
+    let keep = |place: usize| among.contains(&place);
+    let mut place = 0..;
+    known.paints.tubes.retain(|_| place.next().is_some_and(keep));
+    let mut place = 0..;
+    known.tubes.retain(|_| place.next().is_some_and(keep));
+    let mut place = 0..;
+    known.sources.retain(|_| place.next().is_some_and(keep));
+}

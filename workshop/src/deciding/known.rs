@@ -1,0 +1,225 @@
+//! Tubes of the shelf as paints: K and S by the white that most were read with, typical ones where nobody read them.
+
+use std::sync::Arc;
+
+use colour::Conditions;
+use decide::{Paint, Paints, Shares, Target, Widths, read_mixtures};
+use mixing::typical::LOAD_SIGMA;
+use mixing::{Constants, InternalReflectance, POOR_FIT};
+use plan::prior::PriorLevel;
+use store::{PaletteId, ShelfTube, TrialSummary, TubeId};
+use study::{Backing, Mixture, State, TubeRef};
+
+use crate::analysed::AnalysedTrial;
+use crate::error::WorkshopError;
+use crate::evidence::{Evidence, EvidenceSource};
+use crate::workshop::Workshop;
+
+/// Which tubes are meant.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Which {
+    /// Every tube of the shelf.
+    Shelf,
+    /// Those of a palette.
+    Palette(PaletteId),
+    /// These.
+    These(Vec<TubeId>),
+}
+
+/// Tubes of the shelf as paints.
+#[derive(Debug, Clone)]
+pub struct KnownShelf {
+    /// Their K and S, by place.
+    pub paints: Paints,
+    /// By place.
+    pub tubes: Vec<ShelfTube>,
+    /// What each rests on, by place.
+    pub sources: Vec<EvidenceSource>,
+    /// The white, where one is known.
+    pub white: Option<ShelfTube>,
+    /// Tubes of which nothing is known.
+    pub unknown: Vec<ShelfTube>,
+    /// Trials with the same white, light and surface, the newest first.
+    pub(super) telling: Vec<Arc<AnalysedTrial>>,
+}
+
+impl KnownShelf {
+    /// The place of a tube.
+    #[must_use]
+    pub fn place(&self, tube: TubeId) -> Option<usize> {
+        self.tubes.iter().position(|it| it.id == tube)
+    }
+
+    /// Places of tubes that were read themselves.
+    #[must_use]
+    pub fn read(&self) -> Vec<usize> {
+        (0..self.tubes.len()).filter(|at| self.is_read(*at)).collect()
+    }
+
+    /// A tube was read itself.
+    #[must_use]
+    pub fn is_read(&self, place: usize) -> bool {
+        matches!(self.sources.get(place), Some(EvidenceSource::Readings(_)))
+    }
+
+    /// A simulated device made up some of what this rests on.
+    #[must_use]
+    pub fn is_simulated(&self) -> bool {
+        self.telling.iter().any(|it| it.averages().counted.1 > 0)
+    }
+
+    /// Places of those of these tubes that are known.
+    #[must_use]
+    pub fn places(&self, tubes: &[TubeId]) -> Vec<usize> {
+        tubes.iter().filter_map(|tube| self.place(*tube)).collect()
+    }
+
+    /// What a tube looks like: as it was read, else as its K and S say.
+    #[must_use]
+    pub fn target(&self, place: usize) -> Option<Target> {
+        let constants = &self.paints.tubes.get(place)?.constants;
+        let id = self.tubes[place].id;
+        let read = self.telling.iter().find_map(|analysed| {
+            let at = analysed.trial.tubes.iter().position(|it| it.tube.id == id).map(TubeRef)?;
+            analysed.averages().dry(&Mixture::neat(at), Backing::Paper)?;
+            let told = (&analysed.study, analysed.averages());
+            Target::of_tube(told, at, Some(constants), &self.paints).ok()
+        });
+        Some(read.unwrap_or_else(|| Target::of_constants(constants, &self.paints)))
+    }
+
+    /// A mixture that was read and does the same as a tube.
+    #[must_use]
+    pub fn is_confirmed(&self, place: usize) -> bool {
+        let id = self.tubes[place].id;
+        let Some(target) = self.target(place) else { return false };
+        self.telling.iter().any(|analysed| {
+            // A trial without the tube can confirm it as well: no part of it is that tube.
+            let tubes = &analysed.trial.tubes;
+            let at = tubes.iter().position(|it| it.tube.id == id).unwrap_or(usize::MAX);
+            let told = analysed.averages();
+            decide::confirmed_by(&analysed.study, told, TubeRef(at), &target).is_some()
+        })
+    }
+}
+
+fn white_of(analysed: &AnalysedTrial) -> Option<&ShelfTube> {
+    analysed.trial.white().map(|at| &analysed.trial.tubes[at.0].tube)
+}
+
+/// A white, by its pigments.
+pub(super) fn is_white(tube: &ShelfTube) -> bool {
+    let codes = &tube.tube.codes;
+    !codes.is_empty() && codes.iter().all(|code| code.as_str().starts_with("PW"))
+}
+
+impl Workshop {
+    /// The tubes of the shelf as paints, seen under the light of the newest trial of the white that most were read with.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn known_shelf(
+        &self,
+        trials: &[TrialSummary],
+        shelf: &[ShelfTube],
+    ) -> Result<KnownShelf, WorkshopError> {
+        let mut telling = self.telling(trials).await?;
+        let times = |white: TubeId| {
+            let same = |it: &&Arc<AnalysedTrial>| white_of(it).is_some_and(|it| it.id == white);
+            telling.iter().filter(same).count()
+        };
+        let whites = telling.iter().filter_map(|it| white_of(it));
+        let mut white = whites.max_by_key(|white| times(white.id)).cloned();
+        if white.is_none() {
+            white = shelf.iter().find(|tube| is_white(tube)).cloned();
+        }
+        let id = white.as_ref().map(|it| it.id);
+        telling.retain(|it| white_of(it).map(|it| it.id) == id);
+        let newest = telling.first().map(|it| &it.study);
+        let conditions = newest.map_or(Conditions::D65_10, |study| study.conditions);
+        let surface = newest.and_then(|study| study.protocol.surface(None));
+        telling.retain(|it| {
+            it.study.conditions == conditions && it.study.protocol.surface(None) == surface
+        });
+        let colours = shelf.iter().filter(|tube| Some(tube.id) != id && !is_white(tube));
+        let tubes: Vec<ShelfTube> = colours.chain(&white).cloned().collect();
+        let light = (conditions, surface);
+        let evidence = self.evidence(trials, tubes.clone(), id, light, State::Dry).await?;
+        Ok(KnownShelf::of(evidence, tubes, white, telling))
+    }
+}
+
+impl KnownShelf {
+    /// The white is the last of `tubes`, where there is one.
+    fn of(
+        evidence: Evidence,
+        tubes: Vec<ShelfTube>,
+        white: Option<ShelfTube>,
+        telling: Vec<Arc<AnalysedTrial>>,
+    ) -> Self {
+        let Evidence { prior, sources } = evidence;
+        let bare = |backing| {
+            let read = telling
+                .iter()
+                .find_map(|it| it.averages().dry(&Mixture::bare(), backing)?.reflectance)?;
+            Some(InternalReflectance::from_measured(&read, prior.surface))
+        };
+        let backings = bare(Backing::Black).zip(bare(Backing::White));
+        let mut known = Self {
+            paints: Paints {
+                conditions: prior.conditions,
+                surface: prior.surface,
+                paper: prior.paper,
+                backings: backings.map(|(black, white)| [black, white]),
+                white: None,
+                tubes: Vec::new(),
+                widths: Widths::default(),
+            },
+            tubes: Vec::new(),
+            sources: Vec::new(),
+            unknown: Vec::new(),
+            telling,
+            white,
+        };
+        for ((tube, of), source) in tubes.into_iter().zip(prior.tubes).zip(sources) {
+            let usable = |it: &Constants| it.residual <= POOR_FIT;
+            let constants = of.constants.filter(usable);
+            if known.white.as_ref().is_some_and(|it| it.id == tube.id) {
+                known.paints.white = constants;
+                continue;
+            }
+            let Some(constants) = constants else {
+                known.unknown.push(tube);
+                continue;
+            };
+            let is_guess = of.guessed || of.level == PriorLevel::Typical;
+            known.paints.tubes.push(Paint {
+                constants,
+                pigments: tube.tube.codes.len(),
+                load_sigma: is_guess.then_some(LOAD_SIGMA),
+            });
+            known.tubes.push(tube);
+            known.sources.push(source);
+        }
+        known.paints.widths = Widths::of(known.mixtures(), &known.paints);
+        known
+    }
+
+    /// Every mixture of known tubes that was read.
+    fn mixtures(&self) -> Vec<(Shares, colour::Lab)> {
+        let of_trial = |analysed: &Arc<AnalysedTrial>| {
+            let place = |tube: TubeRef| self.place(analysed.trial.tubes.get(tube.0)?.tube.id);
+            let read = read_mixtures(analysed.study.white, analysed.averages(), &place);
+            read.collect::<Vec<_>>()
+        };
+        self.telling.iter().flat_map(of_trial).collect()
+    }
+
+    /// Colours of mixtures of two of these tubes that were read.
+    pub(super) fn read_colours(&self, among: &[usize]) -> Vec<colour::Lab> {
+        let within = |(shares, _): &(Shares, colour::Lab)| {
+            shares.tubes.iter().all(|it| among.contains(&it.0))
+        };
+        self.mixtures().into_iter().filter(within).map(|it| it.1).collect()
+    }
+}

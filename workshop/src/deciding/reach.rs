@@ -1,0 +1,241 @@
+//! What a palette reaches, where it falls short, and what would fill it.
+
+use decide::{Family, Forecast, Gap, Paint, Reach, gaps};
+use mixing::typical::{LOAD_SIGMA, TypicalPaint};
+use rayon::prelude::*;
+use store::{ShelfTube, TrialSummary};
+
+use super::known::{KnownShelf, Which};
+use crate::background::off_the_thread;
+use crate::error::WorkshopError;
+use crate::workshop::Workshop;
+
+/// Gaps that are told.
+const GAPS: usize = 4;
+/// A palette of more tubes is told by its first ones: all pairs of hundreds would take minutes.
+const MOST: usize = 24;
+
+/// A tube that fills a gap.
+#[derive(Debug, Clone)]
+pub struct Filler {
+    /// A tube of the shelf, or the common name of a typical paint that is not owned.
+    pub tube: Tube,
+    /// Share of the gap that it fills, 0 to 1.
+    pub fills: f64,
+}
+
+/// What two tubes of the palette do together.
+#[derive(Debug, Clone)]
+pub struct PairForecast {
+    /// Their places.
+    pub pair: [usize; 2],
+    /// What is to be expected with white.
+    pub forecast: Forecast,
+    /// Ways from one to the other with white 1 : 4, at equal steps of strength: the most vivid and the dullest.
+    pub ladder: Vec<colour::Lab>,
+}
+
+/// What a palette reaches.
+#[derive(Debug)]
+pub struct PaletteReach {
+    /// All tubes that are known.
+    pub known: KnownShelf,
+    /// Places of the palette's tubes.
+    pub own: Vec<usize>,
+    /// Tubes that were left out, since there are too many.
+    pub left_out: usize,
+    /// Its reach.
+    pub reach: Reach,
+    /// Of the palette beside it, where one is asked for.
+    pub beside: Option<Reach>,
+    /// The share of what common pigments reach that it reaches, 0 to 1.
+    pub coverage: f64,
+    /// The same of the other palette.
+    pub coverage_beside: Option<f64>,
+    /// Where it falls short of what common pigments reach, each with what fills most of it.
+    pub gaps: Vec<(Gap, Option<Filler>)>,
+    /// Families of colours, and the share of each that it hits.
+    pub families: Vec<(Family, f64)>,
+    /// Every pair of it, the most vivid first.
+    pub pairs: Vec<PairForecast>,
+    /// The darkest that any two of them make, with their places and its colour.
+    pub darkest: Option<([usize; 2], colour::Lab)>,
+}
+
+impl Workshop {
+    /// What a palette reaches, beside another one where that is asked for.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotNow`] for fewer than two tubes that are known.
+    pub async fn palette_reach(
+        &self,
+        trials: &[TrialSummary],
+        which: &Which,
+        beside: Option<&Which>,
+    ) -> Result<PaletteReach, WorkshopError> {
+        let shelf = self.store.shelf().await?;
+        let known = self.known_shelf(trials, &shelf).await?;
+        let mut own = self.which(&known, which).await?;
+        let mut other = match beside {
+            Some(beside) => Some(self.which(&known, beside).await?),
+            None => None,
+        };
+        if own.len() < 2 {
+            return Err(WorkshopError::NotNow(
+                "a reach takes two tubes that were read, or whose pigments are known: choose another palette, or read \
+                 the mass tones and tints of its tubes"
+                    .into(),
+            ));
+        }
+        let left_out = own.len().saturating_sub(MOST);
+        own.truncate(MOST);
+        if let Some(other) = &mut other {
+            other.truncate(MOST);
+        }
+        off_the_thread(move || PaletteReach::of(known, own, other.as_deref(), left_out)).await
+    }
+}
+
+impl PaletteReach {
+    fn of(known: KnownShelf, own: Vec<usize>, beside: Option<&[usize]>, left_out: usize) -> Self {
+        let all = of_common_pigments(&known);
+        let mut reach = Reach::of(&known.paints, &own);
+        // What was really mixed counts, whatever was predicted.
+        known.read_colours(&own).into_iter().for_each(|colour| reach.add(colour));
+        let beside = beside.map(|other| Reach::of(&known.paints, other));
+        let candidates = Candidates::of(&known, &own, &reach);
+        let found = gaps(&reach, &all).into_iter().take(GAPS);
+        let found: Vec<(Gap, Option<Filler>)> = found
+            .map(|gap| {
+                let filler = candidates.filler(&reach, &all, &gap);
+                (gap, filler)
+            })
+            .collect();
+        let families = Family::ALL.map(|family| (family, family.hit(&known.paints, &own))).to_vec();
+        Self {
+            coverage: reach.coverage(&all),
+            coverage_beside: beside.as_ref().map(|it| it.coverage(&all)),
+            gaps: found,
+            families,
+            pairs: forecasts(&known, &own),
+            darkest: darkest(&known, &own),
+            reach,
+            beside,
+            left_out,
+            own,
+            known,
+        }
+    }
+}
+
+/// Vivid pigments that are made for artists' colours: what a palette is measured against.
+const COMMON: [&str; 12] = [
+    "PY3", "PY74", "PY83", "PO73", "PR254", "PR122", "PV19", "PV23", "PB29", "PB15:3", "PG7",
+    "PG36",
+];
+
+/// Tubes of the shelf that are tried in a gap.
+const MOST_CANDIDATES: usize = 60;
+
+/// What typical paints of common pigments reach with this white.
+fn of_common_pigments(known: &KnownShelf) -> Reach {
+    let mut paints = known.paints.clone();
+    paints.tubes =
+        COMMON.iter().filter_map(|name| Some(typical(TypicalPaint::named(name)?))).collect();
+    let all: Vec<usize> = (0..paints.tubes.len()).collect();
+    Reach::of(&paints, &all)
+}
+
+fn typical(paint: &TypicalPaint) -> Paint {
+    Paint { constants: paint.constants(), pigments: 1, load_sigma: Some(LOAD_SIGMA) }
+}
+
+type Tube = Result<ShelfTube, &'static TypicalPaint>;
+
+/// Tubes that the palette could take, each with what it would reach then.
+struct Candidates {
+    on_shelf: Vec<(Tube, Reach)>,
+    not_owned: Vec<(Tube, Reach)>,
+}
+
+impl Candidates {
+    fn of(known: &KnownShelf, own: &[usize], reach: &Reach) -> Self {
+        let with = |paints: &decide::Paints, tube: usize| {
+            let mut joined = reach.clone();
+            own.iter().for_each(|other| joined.join(&Reach::of_pair(paints, tube, *other)));
+            joined
+        };
+        let places = (0..known.tubes.len()).filter(|it| !own.contains(it)).take(MOST_CANDIDATES);
+        let places: Vec<usize> = places.collect();
+        let on_shelf = places
+            .par_iter()
+            .map(|place| (Ok(known.tubes[*place].clone()), with(&known.paints, *place)));
+        let not_owned = COMMON.par_iter().filter_map(|name| {
+            let paint = TypicalPaint::named(name)?;
+            let mut paints = known.paints.clone();
+            paints.tubes.push(typical(paint));
+            Some((Err(paint), with(&paints, paints.tubes.len() - 1)))
+        });
+        Self { on_shelf: on_shelf.collect(), not_owned: not_owned.collect() }
+    }
+
+    /// The tube that fills most of a gap: one of the shelf before one that is not owned.
+    fn filler(&self, reach: &Reach, all: &Reach, gap: &Gap) -> Option<Filler> {
+        /// A tube of the shelf is told before a better one that is not owned.
+        const ENOUGH: f64 = 0.4;
+        const LEAST: f64 = 0.15;
+        let best = |of: &[(Tube, Reach)]| {
+            let fills = of.iter().map(|(tube, with)| Filler {
+                tube: tube.clone(),
+                fills: gap.filled_by(reach, with, all),
+            });
+            fills.max_by(|a, b| a.fills.total_cmp(&b.fills))
+        };
+        let owned = best(&self.on_shelf);
+        if owned.as_ref().is_some_and(|it| it.fills >= ENOUGH) {
+            return owned;
+        }
+        let all = owned.into_iter().chain(best(&self.not_owned));
+        all.max_by(|a, b| a.fills.total_cmp(&b.fills)).filter(|it| it.fills >= LEAST)
+    }
+}
+
+/// Steps of a ladder.
+const STEPS: usize = 7;
+
+fn forecasts(known: &KnownShelf, own: &[usize]) -> Vec<PairForecast> {
+    let mut all = Vec::new();
+    for (at, one) in own.iter().enumerate() {
+        for other in &own[at + 1..] {
+            let pair = [*one, *other];
+            let constants = pair.map(|place| &known.paints.tubes[place].constants);
+            let Some(forecast) = Forecast::of(&known.paints, constants[0], constants[1]) else {
+                continue;
+            };
+            let ladder = decide::ladder(&known.paints, pair, STEPS);
+            all.push(PairForecast { pair, forecast, ladder });
+        }
+    }
+    let vivid = |it: &PairForecast| it.forecast.loss.unwrap_or(1.0);
+    all.sort_by(|one, other| vivid(one).total_cmp(&vivid(other)));
+    all
+}
+
+/// The darkest of all pairs without white.
+fn darkest(known: &KnownShelf, own: &[usize]) -> Option<([usize; 2], colour::Lab)> {
+    let mut best: Option<([usize; 2], colour::Lab)> = None;
+    for (at, one) in own.iter().enumerate() {
+        for other in &own[at + 1..] {
+            for step in 1..8 {
+                let share = f64::from(step) / 8.0;
+                let shares = decide::Shares::of(&[(*one, 1.0 - share), (*other, share)], 0.0);
+                if let Some(lab) = known.paints.colour(&shares)
+                    && best.is_none_or(|(_, known)| lab.l < known.l)
+                {
+                    best = Some(([*one, *other], lab));
+                }
+            }
+        }
+    }
+    best
+}

@@ -1,0 +1,175 @@
+//! Recipes for a tube, a colour that was read, or a colour that was typed.
+
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::{Duration, Instant};
+
+use colour::Lab;
+use decide::{Effort, Limits, NoTarget, Recipes, Target};
+use store::{TrialId, TrialSummary, TubeId};
+use study::{Backing, Mixture};
+
+use super::known::{KnownShelf, Which};
+use crate::background::off_the_thread;
+use crate::error::WorkshopError;
+use crate::workshop::Workshop;
+
+/// One request works no longer.
+const LONGEST: Duration = Duration::from_millis(1_800);
+
+/// What is to be mixed.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Aim {
+    /// A tube: its mass tone and its tints.
+    Tube(TubeId),
+    /// A square of a trial, as it was read.
+    Swatch(TrialId, u32),
+    /// A colour under the light of the shelf's readings.
+    Colour(Lab),
+}
+
+/// What a recipe may be made of.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RecipeRequest {
+    /// What is to be mixed.
+    pub aim: Aim,
+    /// From which tubes; a tube that is to be mixed is never one of them.
+    pub from: Which,
+    /// Most colours.
+    pub most: usize,
+    /// White may be in it.
+    pub white: bool,
+}
+
+/// Recipes, and what they were found among.
+#[derive(Debug, Clone)]
+pub struct RecipeAnswer {
+    /// What was aimed at.
+    pub target: Target,
+    /// What was found.
+    pub recipes: Recipes,
+    /// How many tubes were looked at.
+    pub among: usize,
+    /// Not every choice was looked at in the time that one request may take.
+    pub cut_short: bool,
+    /// Some of what was looked at was never read.
+    pub has_guesses: bool,
+}
+
+impl KnownShelf {
+    /// What an aim looks like.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotNow`] where nothing is known of it, in words.
+    pub fn aim(&self, aim: &Aim) -> Result<Target, WorkshopError> {
+        let unread = || WorkshopError::NotNow(NoTarget::Unread.to_string());
+        match aim {
+            Aim::Tube(tube) => {
+                self.place(*tube).and_then(|place| self.target(place)).ok_or_else(unread)
+            }
+            Aim::Colour(lab) => Target::of_lab(*lab, &self.paints)
+                .map_err(|error| WorkshopError::NotNow(error.to_string())),
+            Aim::Swatch(trial, number) => self.swatch(*trial, *number).ok_or_else(|| {
+                WorkshopError::NotNow(
+                    "this square was not read yet, or in another light or with another white than the tubes: read it, \
+                     or type its L*, a* and b*"
+                        .into(),
+                )
+            }),
+        }
+    }
+
+    fn swatch(&self, trial: TrialId, number: u32) -> Option<Target> {
+        let analysed = self.telling.iter().find(|it| it.trial.id == trial)?;
+        let plan = analysed.trial.plan.as_ref()?;
+        let place = usize::try_from(number).ok()?.checked_sub(1)?;
+        let swatch = plan.plan.swatches.get(place)?;
+        let mixture: &Mixture = &swatch.mixture;
+        let read = analysed.averages().dry(mixture, Backing::Paper)?;
+        match &read.reflectance {
+            Some(reflectance) => Some(Target::of_reading(reflectance, &self.paints)),
+            None => Target::of_lab(read.lab, &self.paints).ok(),
+        }
+    }
+}
+
+impl Workshop {
+    /// Recipes, the best first.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotNow`] where there is no target or nothing to mix it of, in words.
+    pub async fn recipes(
+        &self,
+        trials: &[TrialSummary],
+        request: &RecipeRequest,
+    ) -> Result<(Arc<KnownShelf>, RecipeAnswer), WorkshopError> {
+        let shelf = self.store.shelf().await?;
+        let known = Arc::new(self.known_shelf(trials, &shelf).await?);
+        let target = known.aim(&request.aim)?;
+        let mut among = self.which(&known, &request.from).await?;
+        if let Aim::Tube(tube) = &request.aim {
+            among.retain(|place| known.tubes[*place].id != *tube);
+        }
+        if among.is_empty() {
+            return Err(WorkshopError::NotNow(
+                "there is no other tube to mix it of: choose the whole shelf, or a palette with more tubes".into(),
+            ));
+        }
+        let has_guesses = among.iter().any(|place| !known.is_read(*place));
+        let (most, white) = (request.most, request.white);
+        let at_work = Arc::clone(&known);
+        let answer = off_the_thread(move || {
+            let cut = AtomicBool::new(false);
+            let started = Instant::now();
+            let find = |most: usize, effort: Effort| {
+                let limits = Limits { most, white, effort };
+                Recipes::find(&at_work.paints, &target, &among, limits, &mut |_| {
+                    let goes_on = started.elapsed() < LONGEST;
+                    cut.fetch_or(!goes_on, Ordering::Relaxed);
+                    goes_on
+                })
+            };
+            // Where the time does not suffice, fewer colours or the best few pairs do.
+            let quick = Effort { pairs: 10, triples: 10 };
+            let full = find(most, Effort::default());
+            let recipes = full.or_else(|| {
+                let limits = Limits { most: most.min(2), white, effort: quick };
+                Recipes::find(&at_work.paints, &target, &among, limits, &mut |_| true)
+            });
+            recipes.map(|recipes| RecipeAnswer {
+                target: target.clone(),
+                recipes,
+                among: among.len(),
+                cut_short: cut.load(Ordering::Relaxed),
+                has_guesses,
+            })
+        })
+        .await?;
+        let answer = answer.ok_or_else(|| {
+            WorkshopError::NotWorkedOut(
+                "no recipe was found in the time that one request may take".into(),
+            )
+        })?;
+        Ok((known, answer))
+    }
+
+    /// Places of the tubes that are meant.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn which(
+        &self,
+        known: &KnownShelf,
+        which: &Which,
+    ) -> Result<Vec<usize>, WorkshopError> {
+        Ok(match which {
+            Which::Shelf => (0..known.tubes.len()).collect(),
+            Which::These(tubes) => known.places(tubes),
+            Which::Palette(id) => {
+                let palette = self.store.palette(*id).await?;
+                let tubes: Vec<TubeId> = palette.colours().iter().map(|tube| tube.id).collect();
+                known.places(&tubes)
+            }
+        })
+    }
+}
