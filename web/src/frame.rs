@@ -108,6 +108,8 @@ pub(crate) struct Heading {
     /// `planned`, `at the bench` or `finished`.
     pub state: &'static str,
     pub plan: String,
+    /// Where what to add to a recipe's pile is told; empty where the trial is none.
+    pub correct: String,
 }
 
 impl Heading {
@@ -123,6 +125,12 @@ impl Heading {
             about: about.join(" · "),
             state: state(summary),
             plan: format!("/trials/{}/plan", trial.id.0),
+            correct: match trial.plan.as_ref() {
+                Some(plan) if !plan.design.aim.is_empty() => {
+                    format!("/decide/correct/{}", trial.id.0)
+                }
+                _ => String::new(),
+            },
         }
     }
 }

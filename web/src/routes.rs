@@ -190,6 +190,8 @@ fn pages_of(state: Workshop) -> Router {
         .route("/decide/again", post(decide::again))
         .route("/decide/recipe", get(decide::recipe))
         .route("/decide/recipe.json", get(decide::recipe_json))
+        .route("/decide/mix", post(decide::correct::mix))
+        .route("/decide/correct/{trial}", get(decide::correct::page))
         .route("/decide/reach", get(decide::reach))
         .route("/decide/greys", get(decide::greys))
         .route("/words", get(words::page))

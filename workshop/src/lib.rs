@@ -63,7 +63,7 @@ pub use comparing::{
     ShelfLookAlike, ShelfLookAlikes, TubeDrift, WithPartner,
 };
 pub use deciding::{
-    Aim, Deciding, Filler, KeptShelf, KnownShelf, MOST_KEPT, PairForecast, PaletteGreys,
+    Aim, Corrected, Deciding, Filler, KeptShelf, KnownShelf, MOST_KEPT, PairForecast, PaletteGreys,
     PaletteReach, PlacedGrey, RecipeAnswer, RecipeRequest, Which,
 };
 pub use devices::MeterInfo;

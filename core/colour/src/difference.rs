@@ -52,13 +52,10 @@ pub fn ciede2000(one: Lab, other: Lab) -> DeltaE {
 
 /// Three numbers whose squares add up to CIEDE2000 squared: what a search by least squares takes in place of the one
 /// number, which has no slope where it is 0. The first is lightness alone; chroma and hue share the other two, since R_T
-/// turns their axes. Of two greys, and of hues right across from each other, the plain differences in a* and b*, as
-/// CIEDE2000 weighs them near neutral.
+/// turns their axes.
 #[must_use]
 pub fn ciede2000_terms(one: Lab, other: Lab) -> [f64; 3] {
-    let Some(([light, chroma, hue], turn)) = terms_of(one, other) else {
-        return [other.l - one.l, 1.5 * (other.a - one.a), other.b - one.b];
-    };
+    let ([light, chroma, hue], turn) = terms_of(one, other);
     // c² + R·c·h + h² = (c + R·h/2)² + h²·(1 − R²/4), and |R| is less than 2.
     let own = (1.0 - turn * turn / 4.0).max(0.0).sqrt();
     [light, chroma + 0.5 * turn * hue, own * hue]

@@ -9,11 +9,12 @@ pub(crate) fn difference(one: Lab, other: Lab) -> Option<f64> {
     (!found.is_nan()).then_some(found)
 }
 
-/// The three weighed terms of one pair and the rotation between the last two; `None` where there is no sure bisector.
-pub(crate) fn terms_of(one: Lab, other: Lab) -> Option<([f64; 3], f64)> {
-    let Terms { light: [light], chroma: [chroma], hue: [hue], turn: [turn], is_sure: [is_sure] } =
+/// The three weighed terms of one pair and the rotation between the last two. Where one is grey the hue's term is 0;
+/// of hues right across from each other it is one of two values that CIEDE2000 jumps between.
+pub(crate) fn terms_of(one: Lab, other: Lab) -> ([f64; 3], f64) {
+    let Terms { light: [light], chroma: [chroma], hue: [hue], turn: [turn], .. } =
         terms(single(one), single(other));
-    is_sure.then_some(([light, chroma, hue], turn))
+    ([light, chroma, hue], turn)
 }
 
 fn single(lab: Lab) -> [[f64; 1]; 3] {

@@ -38,19 +38,50 @@ impl Addition {
     }
 }
 
-/// K and S of a pile: S as its parts say, K of each band as its film over paper reads.
+/// What was read of a pile: alone, or with white.
+#[derive(Debug, Clone, PartialEq)]
+pub struct PileReading {
+    /// Parts of white to one part of the pile.
+    pub white: f64,
+    /// Its film over paper.
+    pub read: Reflectance,
+}
+
+/// A reflectance whose K/S is told best, surface off: neither white nor black.
+const BEST_TOLD: f64 = 0.41;
+
+/// K and S of a pile: S as its parts say, K of each band from its readings as films over paper, by the one that tells
+/// that band best; `None` without any.
 #[must_use]
-pub fn pile_as_read(paints: &Paints, shares: &Shares, read: &Reflectance) -> Option<Constants> {
+pub fn pile_as_read(
+    paints: &Paints,
+    shares: &Shares,
+    readings: &[PileReading],
+) -> Option<Constants> {
     let mut pile = paints.blend(shares)?;
-    let inside = InternalReflectance::from_measured(read, paints.surface);
     for band in 0..BANDS {
-        let wanted = inside.bands()[band].clamp(0.001, 0.9999);
-        let reflected = |k: f64| match (paints.paper, pile.thickness) {
-            (Some(paper), Some(thickness)) => {
-                Film { absorption: k * thickness, scattering: pile.s[band] * thickness }
-                    .reflectance_over(paper.bands()[band])
+        let inside = |reading: &PileReading| {
+            let inside = InternalReflectance::from_measured(&reading.read, paints.surface);
+            inside.bands()[band].clamp(0.001, 0.9999)
+        };
+        let off = |reading: &&PileReading| (inside(reading) - BEST_TOLD).abs();
+        let reading = readings.iter().min_by(|one, other| off(one).total_cmp(&off(other)))?;
+        let wanted = inside(reading);
+        let white = paints.white.as_ref().filter(|_| reading.white > 0.0);
+        let parts = if white.is_some() { reading.white } else { 0.0 };
+        let mean = |own: f64, of_white: f64| (own + parts * of_white) / (1.0 + parts);
+        let scattering = mean(pile.s[band], white.map_or(0.0, |it| it.s[band]));
+        let own = pile.thickness.zip(white.map_or(pile.thickness, |it| it.thickness));
+        let thickness = own.map(|(own, of_white)| mean(own, of_white));
+        let reflected = |k: f64| {
+            let absorption = mean(k, white.map_or(0.0, |it| it.k[band]));
+            match (paints.paper, thickness) {
+                (Some(paper), Some(thickness)) => {
+                    let (absorption, scattering) = (absorption * thickness, scattering * thickness);
+                    Film { absorption, scattering }.reflectance_over(paper.bands()[band])
+                }
+                _ => KsRatio(absorption / scattering).hiding_reflectance(),
             }
-            _ => KsRatio(k / pile.s[band]).hiding_reflectance(),
         };
         let (mut low, mut high) = (0.0, 1_000.0);
         for _ in 0..60 {

@@ -10,8 +10,10 @@ use crate::recipe::{Recipe, Recipes};
 use crate::search::{Limits, Watch};
 use crate::target::{At, Target};
 
-/// A look-alike is no further off than this, ΔE00, and a mixture that stands for a tube neither.
+/// A mixture that stands for a tube is no further off than this, ΔE00.
 const ALIKE: f64 = 2.0;
+/// Two tubes that may be one are no further apart than this by K and S (ours); whether they are is asked of what was read.
+const LIKE: f64 = 4.0;
 /// What a prediction may be wrong, ΔE00 (found by simulation).
 const ALLOWED: f64 = 1.0;
 /// Contrast ratios further apart than this are another paint in a glaze.
@@ -194,11 +196,11 @@ impl Shelf<'_> {
                 signatures.push(signature);
             }
         }
-        let found = look_alikes(&signatures, ALIKE);
+        let found = look_alikes(&signatures, LIKE);
         found
             .into_iter()
             .map(|it| LookAlike { pair: it.pair.map(|at| places[at]), ..it })
-            .filter(|it| it.mass_tone <= ALIKE && (self.is_twin)(it.pair))
+            .filter(|it| (self.is_twin)(it.pair))
             .collect()
     }
 

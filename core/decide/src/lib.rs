@@ -26,7 +26,7 @@ mod target;
 
 pub use choose::{Chosen, PairReaches, choose};
 pub use confirmed::confirmed_by;
-pub use correct::{Addition, Seen, Touch, correct, pile_as_read, touches};
+pub use correct::{Addition, PileReading, Seen, Touch, correct, pile_as_read, touches};
 pub use forecast::{Forecast, Reason, Window, ladder};
 pub use gaps::{Family, Gap, gaps, hue_name};
 pub use keep::{Keep, Kept, Shelf};

@@ -61,6 +61,8 @@ pub enum RowAbout {
     },
     /// The squares of an anchor card.
     Card,
+    /// One mixture that was chosen, and its tints.
+    Chosen,
 }
 
 impl RowAbout {
@@ -68,7 +70,7 @@ impl RowAbout {
     #[must_use]
     pub fn tube(&self) -> Option<TubeRef> {
         match self {
-            Self::Bare | Self::Card => None,
+            Self::Bare | Self::Card | Self::Chosen => None,
             Self::Alone(tube)
             | Self::Grid(tube)
             | Self::Ladder { from: tube, .. }
@@ -84,6 +86,7 @@ impl RowAbout {
         match self {
             Self::Bare => "Bare backings".to_owned(),
             Self::Card => "Anchor card".to_owned(),
+            Self::Chosen => "Recipe".to_owned(),
             Self::Alone(tube) => name(tube).to_owned(),
             Self::Grid(tube) => format!("{} with each", name(tube)),
             Self::Ladder { from, to, white, film } => {
@@ -141,6 +144,10 @@ impl Squares {
             squares.card(design, mixtures);
             return Ok(squares);
         }
+        if let [Chart::Chosen(mixtures)] = design.charts.as_slice() {
+            squares.chosen(design, mixtures)?;
+            return Ok(squares);
+        }
         let wanted = Wanted::of(design)?;
         if wanted.alone.is_empty() {
             return Err(PlanError::NothingChosen);
@@ -163,8 +170,8 @@ impl Squares {
 
     fn chart(&mut self, design: &Design, prior: &Prior, chart: &Chart) -> Result<(), PlanError> {
         match chart {
-            // A card that is not alone has no place of its own.
-            Chart::Tints(_) | Chart::Card(_) => {}
+            // A card that is not alone has no place of its own, and chosen mixtures neither.
+            Chart::Tints(_) | Chart::Card(_) | Chart::Chosen(_) => {}
             Chart::Star { tested, references, steps, third } => {
                 for from in tested {
                     for to in references {
@@ -256,6 +263,27 @@ impl Squares {
         let squares: Vec<_> =
             squares.map(|(mixture, backing)| (mixture, backing, FilmKind::Full)).collect();
         self.row(RowAbout::Card, &squares);
+    }
+
+    /// Each mixture, then its tints.
+    fn chosen(&mut self, design: &Design, mixtures: &[Mixture]) -> Result<(), PlanError> {
+        if mixtures.iter().all(Mixture::is_bare) {
+            return Err(PlanError::NothingChosen);
+        }
+        let whites: &[f64] = match &design.thinning {
+            Thinning::White { mixtures, .. } => mixtures,
+            Thinning::Water | Thinning::None => &[],
+        };
+        for mixture in mixtures.iter().filter(|it| !it.is_bare()) {
+            let tints = [0.0].iter().chain(whites).map(|white| {
+                let parts = white * mixture.total();
+                let white = design.white.map(|tube| Part { tube, parts });
+                let tinted = Mixture::new(mixture.parts().iter().copied().chain(white));
+                (tinted, Backing::Paper, FilmKind::Full)
+            });
+            self.row(RowAbout::Chosen, &tints.collect::<Vec<_>>());
+        }
+        Ok(())
     }
 
     /// A tube over each backing, then thinned.
@@ -365,7 +393,7 @@ impl Wanted {
         for chart in &design.charts {
             match chart {
                 Chart::Tints(tubes) => wanted.add(tubes, alone),
-                Chart::Card(_) => {}
+                Chart::Card(_) | Chart::Chosen(_) => {}
                 Chart::Star { tested, references, .. } => {
                     wanted.add(tested, mixtures);
                     if !design.dots {

@@ -41,6 +41,9 @@ pub struct Design {
     pub supply: Supply,
     /// How long everything takes.
     pub pace: Pace,
+    /// What a recipe is to look like, as the address of its recipes tells it; empty for every other trial.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub aim: String,
 }
 
 impl Design {
@@ -72,6 +75,7 @@ impl Default for Design {
             alike: 3.0,
             supply: Supply::default(),
             pace: Pace::of(Medium::Acrylic),
+            aim: String::new(),
         }
     }
 }
@@ -133,6 +137,8 @@ pub enum Chart {
         /// Its parts to one part of the mixture, 0 and above.
         parts: Vec<f64>,
     },
+    /// Mixtures that were chosen one by one, such as a recipe: alone in its design, with its tints.
+    Chosen(Vec<Mixture>),
     /// The squares of an anchor card, after bare paper, printed black and the white: alone in its design.
     Card(Vec<Mixture>),
 }

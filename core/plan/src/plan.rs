@@ -206,6 +206,7 @@ fn check_size(design: &Design) -> Result<(), PlanError> {
         Chart::Triad { steps, .. } => (3 * (count(steps) + 2) + 4) * passes,
         Chart::Temper { parts, .. } => parts.len() * passes,
         Chart::Card(mixtures) => mixtures.len() + 3,
+        Chart::Chosen(mixtures) => mixtures.len() * passes,
     };
     if let Some(Chart::Grid { tubes, .. }) = design
         .charts

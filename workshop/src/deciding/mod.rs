@@ -9,6 +9,7 @@ mod greys;
 mod job;
 mod keep;
 mod known;
+mod mix;
 mod reach;
 mod recipe;
 
@@ -16,5 +17,6 @@ pub use greys::{PaletteGreys, PlacedGrey};
 pub(crate) use job::Decided;
 pub use keep::{Deciding, KeptShelf, MOST_KEPT};
 pub use known::{KnownShelf, Which};
+pub use mix::Corrected;
 pub use reach::{Filler, PairForecast, PaletteReach};
 pub use recipe::{Aim, RecipeAnswer, RecipeRequest};

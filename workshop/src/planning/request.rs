@@ -54,6 +54,8 @@ pub struct TrialRequest {
     pub sheen: Sheen,
     /// What the sheets are printed on.
     pub paper: Paper,
+    /// What a recipe is to look like, as the address of its recipes tells it; empty for every other trial.
+    pub aim: String,
 }
 
 impl TrialRequest {
@@ -83,6 +85,7 @@ impl TrialRequest {
             conditions: Conditions::D65_10,
             sheen: Sheen::default(),
             paper: Paper::default(),
+            aim: String::new(),
         }
     }
 }
@@ -128,6 +131,11 @@ pub enum ChartRequest {
         tubes: Vec<TubeId>,
         /// Ratios.
         steps: StepChoice,
+    },
+    /// One mixture, such as a recipe, and its tints: the only chart of its trial.
+    Chosen {
+        /// Its tubes with their parts, the white among them.
+        parts: Vec<(TubeId, f64)>,
     },
     /// Two tubes with more and more of a third.
     Temper {

@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use mixing::Geometry;
 use plan::{Chart, Design, Pace, PlanError, Question, Thinning, Third};
 use store::{Circumstances, Palette, Role, ShelfTube, TubeId};
-use study::{Basis, Medium, Protocol, TubeRef};
+use study::{Basis, Medium, Mixture, Protocol, TubeRef};
 
 use super::request::{
     ChartRequest, RequestError, RequestPlace, ThinningRequest, ThirdRequest, TintRequest,
@@ -145,6 +145,7 @@ impl Resolver<'_> {
             alike: request.alike,
             supply: request.supply,
             pace: self.pace(request),
+            aim: request.aim.clone(),
         };
         let circumstances = self.circumstances(request);
         Resolved { tubes: std::mem::take(&mut self.tubes), design, circumstances }
@@ -293,6 +294,13 @@ impl Resolver<'_> {
                     return None;
                 };
                 Some(Chart::Triad { tubes, steps: steps.clone() })
+            }
+            ChartRequest::Chosen { parts } => {
+                let mut all = Vec::new();
+                for (tube, parts) in parts {
+                    all.push((self.tube(*tube, Role::Reference, RequestPlace::Tested)?, *parts));
+                }
+                Some(Chart::Chosen(vec![Mixture::of(&all)]))
             }
             ChartRequest::Temper { base: [a, b], temper, parts } => {
                 let place = RequestPlace::Temper(*temperings);

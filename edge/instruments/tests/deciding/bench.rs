@@ -1,6 +1,7 @@
 //! A hidden workshop with a palette whose tubes were read alone, and what its mixtures really look like.
 
 use colour::{Conditions, Lab, Reflectance};
+use compare::{Subject, Told, Verdict, compare};
 use decide::{Paints, Shares, Target};
 use instruments::simulated::{HiddenPaint, MixingTable, SimulatedMeter, TableErrors, tubes_alone};
 use instruments::{Meter as _, Specimen};
@@ -106,6 +107,19 @@ impl Bench {
 
     pub fn true_lab(&self, shares: &Shares) -> Lab {
         Lab::from_reflectance(&self.truth(shares), CONDITIONS)
+    }
+
+    /// One of two tubes is enough, by what was read of them.
+    pub fn are_twins(&self, pair: [usize; 2]) -> bool {
+        let told = Told {
+            study: &self.study,
+            averages: &self.averages,
+            fitted: &self.fitted,
+            instrument: None,
+            sheen_stated: true,
+        };
+        let [one, other] = pair.map(|at| Subject { told, tube: TubeRef(at) });
+        compare(&one, &other).is_ok_and(|twins| twins.verdict() == Verdict::OneIsEnough)
     }
 
     /// The same as the workshop mixes and reads it.

@@ -1,7 +1,9 @@
 //! Recipes against an exhaustive search, against what they really look like, and corrected.
 
 use colour::{Lab, ciede2000};
-use decide::{At, Effort, Limits, Recipe, Recipes, Shares, Target, correct, pile_as_read};
+use decide::{
+    At, Effort, Limits, PileReading, Recipe, Recipes, Shares, Target, correct, pile_as_read,
+};
 
 use crate::bench::{Bench, CONDITIONS, Chance, percentile};
 
@@ -111,7 +113,8 @@ impl Found {
         let read = bench.read(&really);
         let wanted = target.looks[0].lab;
         let before = ciede2000(wanted, Lab::from_reflectance(&read, CONDITIONS)).value();
-        let pile = pile_as_read(&bench.paints, &recipe.shares, &read).expect("a pile");
+        let readings = [PileReading { white: 0.0, read }];
+        let pile = pile_as_read(&bench.paints, &recipe.shares, &readings).expect("a pile");
         let addition = correct(&bench.paints, target, &pile, among, 1.0);
         let after = addition.map_or(before, |it| {
             let mut tubes: Vec<(usize, f64)> = really.tubes.clone();

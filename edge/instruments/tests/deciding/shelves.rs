@@ -53,7 +53,7 @@ fn few_tubes_are_kept_or_dropped_wrongly() {
             paints: &bench.paints,
             targets: &targets,
             references: &references,
-            is_twin: &|_| true,
+            is_twin: &|pair| bench.are_twins(pair),
             // Whoever tries the mixture reads it: mass tone and tint.
             is_confirmed: &|tube, recipe| {
                 let looks = [recipe.shares.clone(), recipe.shares.tinted(4.0)];

@@ -1,6 +1,7 @@
 //! Decide: which tubes to keep, how to mix a colour, what a palette reaches, its greys.
 
 mod asked;
+pub(crate) mod correct;
 mod greys;
 mod keep;
 mod names;

@@ -92,9 +92,13 @@ pub(crate) struct RecipePage {
     notes: Vec<String>,
     simulated: bool,
     fields: String,
+    /// Tubes whose swatches would make the answer surer; empty where all were read.
+    unread: Vec<i64>,
 }
 
 struct RecipeRow {
+    /// Tubes with their whole parts, and the white's.
+    mix: (Vec<(i64, u32)>, u32),
     /// Parts and names, the white last.
     parts: Vec<(String, String)>,
     /// `Predicted ΔE00 0.6; when mixed, within 1.2`.
@@ -134,6 +138,7 @@ impl RecipePage {
             notes: teller.notes(request),
             simulated: known.is_simulated(),
             fields: fields(request),
+            unread: teller.unread(request),
             form,
             alike,
             further,
@@ -149,11 +154,7 @@ fn fields(request: &RecipeRequest) -> String {
         Aim::Swatch(trial, number) => format!("swatch={}.{number}", trial.0),
         Aim::Colour(lab) => format!("lab={:.2},{:.2},{:.2}", lab.l, lab.a, lab.b),
     };
-    let from = match &request.from {
-        Which::Shelf => "&from=shelf".to_owned(),
-        Which::Palette(id) => format!("&from={}", id.0),
-        Which::These(tubes) => tubes.iter().map(|tube| format!("&take={}", tube.0)).collect(),
-    };
+    let from = request.from.fields();
     let white = if request.white { "" } else { "&white=no" };
     format!("{aim}{from}&most={}{white}", request.most)
 }
@@ -229,6 +230,19 @@ impl Teller<'_> {
         notes
     }
 
+    /// The target and the tubes of the first recipe, as far as they were not read.
+    fn unread(&self, request: &RecipeRequest) -> Vec<i64> {
+        let of_first = self.answer.recipes.recipes.first().into_iter();
+        let of_first = of_first.flat_map(|it| it.shares.tubes.iter().map(|it| it.0));
+        let target = match &request.aim {
+            Aim::Tube(tube) => self.known.place(*tube),
+            Aim::Swatch(..) | Aim::Colour(_) => None,
+        };
+        let all = target.into_iter().chain(of_first);
+        let unread = all.filter(|place| !self.known.is_read(*place));
+        unread.map(|place| self.known.tubes[place].id.0).collect()
+    }
+
     fn row(&self, recipe: &Recipe) -> Result<RecipeRow, askama::Error> {
         let parts = recipe.parts.tubes.iter();
         let mut parts: Vec<(String, String)> =
@@ -259,7 +273,10 @@ impl Teller<'_> {
         if !guesses.is_empty() {
             notes.push(guesses);
         }
-        Ok(RecipeRow { parts, sure, notes, svg: self.svg(recipe)? })
+        let tubes = recipe.parts.tubes.iter();
+        let tubes = tubes.map(|(at, parts)| (self.known.tubes[*at].id.0, *parts));
+        let mix = (tubes.collect(), recipe.parts.white);
+        Ok(RecipeRow { mix, parts, sure, notes, svg: self.svg(recipe)? })
     }
 
     /// `12.4 % Awning Blue, 87.6 % Lantern Yellow`.

@@ -298,7 +298,7 @@ impl PlanForm {
                 self.grid_tube = tubes.iter().map(|tube| name(*tube)).collect();
             }
             // A card is planned by its palette alone.
-            Chart::Card(_) => {}
+            Chart::Card(_) | Chart::Chosen(_) => {}
             // The palette's own pairs, where nothing was under test.
             Chart::Pairs { steps, .. } if self.question_of_palette() && self.tested.is_empty() => {
                 self.star = TICKED.into();

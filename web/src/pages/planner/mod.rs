@@ -18,7 +18,7 @@ use request::at_fields;
 use serde::Deserialize;
 use store::{ShelfTube, StoreError, TrialId, TrialSummary, TubeId};
 use view::{AdjustPanel, PlannerPage};
-use workshop::{WorkedOut, Workshop};
+use workshop::{WorkedOut, Workshop, WorkshopError};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -125,9 +125,22 @@ pub(crate) async fn edit(
     let id = TrialId(id);
     let frame = Frame::load(app.store(), Room::Plan, Some(id)).await?;
     open(frame.summary(id)?)?;
+    no_recipe(&app, id).await?;
     let shelf = app.store().shelf().await?;
     let form = of_trial(&app, id, &TubeNames::new(&shelf)).await?;
     page(&app, frame, form, Some(id)).await
+}
+
+/// A recipe's pile is not planned in the planner.
+async fn no_recipe(app: &Workshop, id: TrialId) -> Result<(), PageError> {
+    let trial = app.trial(id).await?;
+    match trial.plan.as_ref() {
+        Some(plan) if !plan.design.aim.is_empty() => Err(WorkshopError::NotNow(
+            "this trial is one recipe: choose another recipe in Decide, or plan a new trial".into(),
+        )
+        .into()),
+        _ => Ok(()),
+    }
 }
 
 pub(crate) async fn change(
@@ -138,6 +151,7 @@ pub(crate) async fn change(
     let id = TrialId(id);
     let frame = Frame::load(app.store(), Room::Plan, Some(id)).await?;
     open(frame.summary(id)?)?;
+    no_recipe(&app, id).await?;
     let shelf = app.store().shelf().await?;
     match work_out(&app, &form, &shelf, &frame.trials).await? {
         Ok(worked) => {

@@ -135,6 +135,7 @@ impl Reader<'_> {
             },
             sheen: self.word("sheen", &form.sheen, mixing::Sheen::default()),
             paper: self.word("paper", &form.paper, Paper::default()),
+            aim: String::new(),
         }
     }
 

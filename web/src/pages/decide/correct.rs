@@ -1,0 +1,272 @@
+//! A recipe sent to the bench, and what to add to its pile.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Query;
+use decide::Seen;
+use serde::Deserialize;
+use store::{TrialId, TubeId};
+use workshop::{Corrected, Workshop, WorkshopError};
+
+use super::asked::RecipeAsked;
+use super::names;
+use crate::draw::{Beside, Paint, Together};
+use crate::error::PageError;
+use crate::frame::{Frame, Heading, Room};
+use crate::posted::Posted;
+use crate::words::number;
+
+/// A recipe: tubes with their parts, and the aim as fields of an address.
+#[derive(Debug, Default, Deserialize)]
+#[serde(default)]
+pub(crate) struct MixForm {
+    tube: Vec<i64>,
+    parts: Vec<f64>,
+    white: f64,
+    aim: String,
+    name: String,
+}
+
+/// Plans a trial of one pile, and goes to the bench.
+pub(crate) async fn mix(
+    State(app): State<Workshop>,
+    Posted { form, once }: Posted<MixForm>,
+) -> Result<Redirect, PageError> {
+    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
+    let known = app.known_shelf(&trials, &shelf).await?;
+    let is_amount = |parts: &f64| parts.is_finite() && *parts > 0.0 && *parts < 1e6;
+    let mut parts: Vec<(TubeId, f64)> = form
+        .tube
+        .iter()
+        .zip(&form.parts)
+        .filter(|(_, parts)| is_amount(parts))
+        .map(|(tube, parts)| (TubeId(*tube), *parts))
+        .collect();
+    if parts.is_empty() || parts.len() > decide::MOST_COLOURS + 1 {
+        let why = "a recipe takes one to four colours, each with its parts: choose one of the list";
+        return Err(WorkshopError::NotNow(why.into()).into());
+    }
+    let white = known.white.as_ref().map(|it| it.id);
+    parts.extend(white.filter(|_| is_amount(&form.white)).map(|white| (white, form.white)));
+    let with_tint = form.aim.starts_with("tube=");
+    let name = format!("Recipe for {}", form.name.trim());
+    let request = app.recipe_trial(&name, &parts, white, &form.aim, with_tint);
+    match app.work_out(request, &shelf, &trials).await? {
+        Ok(worked) => {
+            let store = app.store().once(once.as_deref());
+            let id = store.start_trial(&worked.into_trial()).await?;
+            Ok(Redirect::to(&format!("/trials/{}/bench", id.0)))
+        }
+        Err(errors) => Err(errors.into_iter().next().map_or_else(
+            || WorkshopError::NotNow("there is nothing to mix".into()).into(),
+            |error| WorkshopError::Request(error).into(),
+        )),
+    }
+}
+
+/// What the eye says.
+#[derive(Debug, Default, Deserialize)]
+#[serde(default)]
+pub(crate) struct SeenAsked {
+    seen: Vec<String>,
+}
+
+/// What to add to a recipe's pile.
+pub(crate) async fn page(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+    Query(asked): Query<SeenAsked>,
+) -> Result<Response, PageError> {
+    let trial = app.trial(TrialId(id)).await?;
+    let frame = Frame::load(app.store(), Room::Decide, Some(trial.id)).await?;
+    let heading = Heading::of(&trial, frame.summary(trial.id)?);
+    let aim = trial.plan.as_ref().map(|plan| plan.design.aim.clone()).unwrap_or_default();
+    let palettes = app.store().palettes().await?;
+    let recipe: RecipeAsked = serde_html_form::from_str(&aim).unwrap_or_default();
+    let request = recipe.request(&palettes).map_err(WorkshopError::NotNow)?;
+    let nothing = "this trial was not made from a recipe: there is nothing to aim at";
+    let request = request.ok_or_else(|| WorkshopError::NotNow(nothing.into()))?;
+    let seen: Vec<Seen> = Seen::ALL
+        .into_iter()
+        .filter(|it| asked.seen.iter().any(|word| word == it.words()))
+        .collect();
+    match app.corrected(&frame.trials, trial.id, &request, seen.clone()).await {
+        Ok(found) => Ok(CorrectPage::new(frame, heading, &found, &aim, &seen)?.into_response()),
+        Err(WorkshopError::NotNow(why)) => {
+            let page = CorrectPage::nothing(frame, heading, why);
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+        Err(error) => Err(error.into()),
+    }
+}
+
+/// What to add.
+#[derive(Template, WebTemplate)]
+#[template(path = "decide/correct.html")]
+struct CorrectPage {
+    frame: Frame,
+    heading: Heading,
+    why: String,
+    id: String,
+    finding: String,
+    evidence: String,
+    svg: String,
+    /// Words, and whether they were said.
+    seen: Vec<(&'static str, bool)>,
+    touches: Vec<String>,
+    was_said: bool,
+    /// Tubes and parts of the pile with what is added to it, and the white's.
+    then: Option<(Vec<(i64, String)>, String)>,
+    name: String,
+    aim: String,
+}
+
+impl CorrectPage {
+    fn nothing(frame: Frame, heading: Heading, why: String) -> Self {
+        Self {
+            frame,
+            id: String::new(),
+            name: heading.name.clone(),
+            heading,
+            why,
+            finding: "What to add?".into(),
+            evidence: String::new(),
+            svg: String::new(),
+            seen: Vec::new(),
+            touches: Vec::new(),
+            was_said: false,
+            then: None,
+            aim: String::new(),
+        }
+    }
+
+    fn new(
+        frame: Frame,
+        heading: Heading,
+        found: &Corrected,
+        aim: &str,
+        seen: &[Seen],
+    ) -> Result<Self, askama::Error> {
+        let names = names::of(&found.known.tubes);
+        let then = found.then().map(|(tubes, white)| {
+            let part = |parts: f64| format!("{parts:.5}");
+            (tubes.iter().map(|(tube, parts)| (tube.0, part(*parts))).collect(), part(white))
+        });
+        Ok(Self {
+            frame,
+            id: heading.plan.trim_start_matches("/trials/").trim_end_matches("/plan").to_owned(),
+            name: heading.name.trim_start_matches("Recipe for ").to_owned(),
+            heading,
+            why: String::new(),
+            finding: finding(found, &names),
+            evidence: evidence(found),
+            svg: svg(found)?,
+            seen: Seen::ALL.iter().map(|it| (it.words(), seen.contains(it))).collect(),
+            touches: touch_lines(found, &names),
+            was_said: !seen.is_empty(),
+            then,
+            aim: aim.to_owned(),
+        })
+    }
+}
+
+/// `Add 0.12 g of Lantern Yellow and 0.40 g of Workshop Titanium.`
+fn finding(found: &Corrected, names: &[String]) -> String {
+    let Some(off) = worst(found) else {
+        return "Read the pile, or say how it looks beside its target.".into();
+    };
+    let wet = if found.is_wet { " It was read wet, and dries otherwise." } else { "" };
+    let Some(addition) = &found.addition else {
+        return match off {
+            off if off < 2.0 => {
+                format!("It is there: ΔE00 {}. Nothing to add.{wet}", number(off, 1))
+            }
+            off => format!("Nothing brings it nearer than ΔE00 {}.{wet}", number(off, 1)),
+        };
+    };
+    let tubes = addition
+        .tubes
+        .iter()
+        .map(|(place, parts)| format!("{} of {}", found.amount_of(*parts), names[*place]));
+    let white = found.known.white.as_ref().filter(|_| addition.white > 0.0);
+    let white = white.map(|it| format!("{} of {}", found.amount_of(addition.white), it.tube.name));
+    let all: Vec<String> = tubes.chain(white).collect();
+    format!("Add {}.{wet}", all.join(" and "))
+}
+
+/// The largest ΔE00 of what was read.
+fn worst(found: &Corrected) -> Option<f64> {
+    found.read.iter().flatten().map(|it| it.1).max_by(f64::total_cmp)
+}
+
+fn evidence(found: &Corrected) -> String {
+    if worst(found).is_none() {
+        return "What a touch of each tube does is predicted from K and S.".into();
+    }
+    let words = ["alone", "with white 1 : 4"];
+    let read = found
+        .read
+        .iter()
+        .zip(words)
+        .filter_map(|(read, word)| Some(format!("{} {word}", number((*read)?.1, 1))));
+    let read = format!("Read ΔE00 {} off.", read.collect::<Vec<_>>().join(" and "));
+    let Some(addition) = &found.addition else { return read };
+    let pile = match found.amount {
+        Some(amount) if found.measure == study::Basis::Weight => {
+            format!(" For the whole pile of {} g: take off what was painted.", number(amount, 1))
+        }
+        _ => String::new(),
+    };
+    format!("{read} Predicted to come within {}.{pile}", number(addition.after, 1))
+}
+
+/// Target and pile edge to edge, each look as it was read; predicted, where it was not.
+fn svg(found: &Corrected) -> Result<String, askama::Error> {
+    let paint = |lab| Paint::predicted(lab, found.known.paints.conditions);
+    let looks = found.target.looks.iter().zip(&found.read);
+    let squares = looks.map(|(look, read)| {
+        let target =
+            Beside { paint: paint(look.lab), predicted: false, title: "the target".into() };
+        let pile = match read {
+            Some((lab, _)) => Some(Beside {
+                paint: paint(*lab),
+                predicted: false,
+                title: "the pile as it was read".into(),
+            }),
+            None => found.known.paints.colour(&found.pile.tinted(look.at.white())).map(|lab| {
+                Beside { paint: paint(lab), predicted: true, title: "the pile, predicted".into() }
+            }),
+        };
+        (vec![Some(target), pile], false)
+    });
+    let title = "The target beside the pile".to_owned();
+    Together { title, squares: squares.collect() }.svg()
+}
+
+/// `a touch of Lantern Yellow`, the straightest first.
+fn touch_lines(found: &Corrected, names: &[String]) -> Vec<String> {
+    const TOLD: usize = 4;
+    let name = |tube: Option<usize>| match tube {
+        Some(place) => names[place].clone(),
+        None => {
+            found.known.white.as_ref().map_or_else(|| "white".into(), |it| it.tube.name.clone())
+        }
+    };
+    let line = |touch: &decide::Touch| {
+        let much = number(1.0 / touch.parts.max(1e-6), 0);
+        let way = match touch.straight {
+            straight if straight > 0.85 => "straight there",
+            straight if straight > 0.6 => "mostly the right way",
+            _ => "partly the right way",
+        };
+        format!(
+            "A touch of {}, 1 part to about {much} of the pile ({}): {way}.",
+            name(touch.tube),
+            found.amount_of(touch.parts)
+        )
+    };
+    found.touches.iter().take(TOLD).map(line).collect()
+}

@@ -1,0 +1,252 @@
+//! A recipe as a trial of one pile, and what to add to it once it was read or looked at.
+
+use std::sync::Arc;
+
+use colour::{Lab, Reflectance, ciede2000};
+use decide::{
+    Addition, At, PileReading, Seen, Shares, Target, Touch, correct, pile_as_read, touches,
+};
+use plan::{Question, Supply, Tests, Thinning};
+use store::{TrialId, TrialSummary, TubeId};
+use study::numbers::number;
+use study::{Backing, Basis, FilmKind, Measured, Mixture, Part, State, TubeRef};
+
+use super::known::{KnownShelf, Which};
+use super::recipe::RecipeRequest;
+use crate::analysed::AnalysedTrial;
+use crate::background::off_the_thread;
+use crate::error::WorkshopError;
+use crate::planning::{ChartRequest, ThinningRequest, TintRequest, TrialRequest};
+use crate::workshop::Workshop;
+
+/// No more is added than there is: a pile is at most doubled.
+const MOST_ADDED: f64 = 1.0;
+/// Nothing is to be added to what lies within a difference that is just seen, ΔE00.
+const THERE: f64 = 1.0;
+/// A pile that was put out otherwise than planned is still the same one within this, as ln of each share.
+const SAME_PILE: f64 = 0.7;
+
+/// What to add to a pile.
+#[derive(Debug)]
+pub struct Corrected {
+    /// All tubes that are known.
+    pub known: Arc<KnownShelf>,
+    /// What the pile is to look like.
+    pub target: Target,
+    /// The pile as it was mixed, its places those of [`Self::known`].
+    pub pile: Shares,
+    /// Its colours as they were read, by the looks of the target: where each was read, with its ΔE00 from the target.
+    pub read: Vec<Option<(Lab, f64)>>,
+    /// The newest reading was of wet paint.
+    pub is_wet: bool,
+    /// What brings it nearer; `None` where it was not read, or where nothing does.
+    pub addition: Option<Addition>,
+    /// How much of the pile there is, in g, or in ml by volume and by eye; `None` where it was not planned.
+    pub amount: Option<f64>,
+    /// How it was measured out.
+    pub measure: Basis,
+    /// What a touch of each tube does against what the eye says.
+    pub touches: Vec<Touch>,
+}
+
+impl Workshop {
+    /// A trial of one pile: these parts, and the tint 1 : 4 where the aim has one.
+    #[must_use]
+    pub fn recipe_trial(
+        &self,
+        name: &str,
+        parts: &[(TubeId, f64)],
+        white: Option<TubeId>,
+        aim: &str,
+        with_tint: bool,
+    ) -> TrialRequest {
+        let by_meter = self.meter_info().is_some();
+        let measure = if by_meter { Basis::Weight } else { Basis::Eye };
+        let usual = TrialRequest::new(name);
+        let tinted = with_tint && white.is_some();
+        let thinning = match tinted {
+            true => {
+                Thinning::White { alone: Vec::new(), mixtures: vec![decide::TINT], film: false }
+            }
+            false => Thinning::None,
+        };
+        // In a pile of its own white is a tube like the others; for its tint the white must be known.
+        let has_white = parts.iter().any(|(tube, _)| Some(*tube) == white);
+        TrialRequest {
+            question: Question::Replaceable,
+            white: white.filter(|_| tinted || has_white),
+            charts: vec![ChartRequest::Chosen { parts: parts.to_vec() }],
+            tints: TintRequest::None,
+            thinning: ThinningRequest::Given(thinning),
+            tests: Tests { opacity: false, lift: false, wet: false },
+            repeats: u32::from(by_meter),
+            supply: Supply { measure, ..usual.supply },
+            aim: aim.to_owned(),
+            ..usual
+        }
+    }
+
+    /// What to add to the pile of a recipe's trial, after its newest reading; or by what the eye says of it.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotNow`] where the trial holds no recipe, or a tube of it is not known, in words.
+    pub async fn corrected(
+        &self,
+        trials: &[TrialSummary],
+        trial: TrialId,
+        request: &RecipeRequest,
+        seen: Vec<Seen>,
+    ) -> Result<Corrected, WorkshopError> {
+        let shelf = self.store.shelf().await?;
+        let known = Arc::new(self.known_shelf(trials, &shelf).await?);
+        let target = known.aim(&request.aim)?;
+        let among = self.which(&known, &request.from).await?;
+        let summary = trials.iter().find(|it| it.id == trial);
+        let analysed = match summary {
+            Some(summary) => self.analysed(summary).await?,
+            None => return Err(store::StoreError::NotFound("trial").into()),
+        };
+        off_the_thread(move || Corrected::of(known, target, &among, &analysed, &seen)).await?
+    }
+}
+
+impl Corrected {
+    fn of(
+        known: Arc<KnownShelf>,
+        target: Target,
+        among: &[usize],
+        analysed: &AnalysedTrial,
+        seen: &[Seen],
+    ) -> Result<Self, WorkshopError> {
+        let trial = &analysed.trial;
+        let plan = trial.plan.as_ref().filter(|plan| !plan.design.aim.is_empty());
+        let plan = plan.ok_or_else(|| {
+            WorkshopError::NotNow(
+                "this trial was not made from a recipe: there is nothing to aim at".into(),
+            )
+        })?;
+        let planned = plan.plan.swatches.first().map(|swatch| swatch.mixture.clone());
+        let nothing = || WorkshopError::NotNow("this trial has no pile".into());
+        let planned = planned.ok_or_else(nothing)?;
+        let newest = |at: At| {
+            let white =
+                trial.white().map(|tube| Part { tube, parts: at.white() * planned.total() });
+            let mixture = Mixture::new(planned.parts().iter().copied().chain(white));
+            trial.readings.iter().rev().map(|stored| &stored.reading).find(|it| {
+                let counts = it.void.is_none() && it.state != State::Lifted;
+                let on_paper = it.backing == Backing::Paper && it.film == FilmKind::Full;
+                counts && on_paper && it.mixture.is_near(&mixture, SAME_PILE)
+            })
+        };
+        let of_pile = newest(At::MassTone).map_or(&planned, |it| &it.mixture);
+        let pile = shares_of(of_pile, trial, &known)?;
+        let mut readings = Vec::new();
+        let mut read = Vec::new();
+        let mut is_wet = false;
+        for look in &target.looks {
+            let found = newest(look.at).and_then(|reading| {
+                let lab = reading.measured.lab(known.paints.conditions).ok()?;
+                is_wet |= reading.state == State::Wet;
+                let read = spectrum(&reading.measured, lab, &known)?;
+                readings.push(PileReading { white: look.at.white(), read });
+                Some((lab, ciede2000(lab, look.lab).value()))
+            });
+            read.push(found);
+        }
+        let addition = pile_as_read(&known.paints, &pile, &readings).and_then(|paint| {
+            let is_there = read.iter().flatten().all(|(_, off)| *off < THERE);
+            let found = correct(&known.paints, &target, &paint, among, MOST_ADDED);
+            found.filter(|_| !is_there)
+        });
+        let touched = match seen {
+            [] => Vec::new(),
+            seen => touches(&known.paints, &pile, seen, among),
+        };
+        let amount = plan.plan.piles.iter().map(plan::Pile::total).max_by(f64::total_cmp);
+        Ok(Self {
+            read,
+            is_wet,
+            measure: plan.design.supply.measure,
+            touches: touched,
+            known,
+            target,
+            pile,
+            addition,
+            amount,
+        })
+    }
+
+    /// An amount in what the pile was measured out with.
+    #[must_use]
+    pub fn amount_of(&self, parts: f64) -> String {
+        let Some(total) = self.amount else { return format!("{} parts", number(parts, 3)) };
+        let amount = parts * total;
+        match self.measure {
+            Basis::Weight => format!("{} g", number(amount, if amount < 0.1 { 3 } else { 2 })),
+            Basis::Volume => format!("{} ml", number(amount, 2)),
+            Basis::Eye => plan::Measures::default().words(amount),
+        }
+    }
+
+    /// The pile with what is added to it, in whole shares: the parts of each tube, and of the white.
+    #[must_use]
+    pub fn then(&self) -> Option<(Vec<(TubeId, f64)>, f64)> {
+        let addition = self.addition.as_ref()?;
+        let mut all = self.pile.tubes.clone();
+        for (place, parts) in &addition.tubes {
+            match all.iter_mut().find(|it| it.0 == *place) {
+                Some(known) => known.1 += parts,
+                None => all.push((*place, *parts)),
+            }
+        }
+        let tubes = all.iter().map(|(place, parts)| (self.known.tubes[*place].id, *parts));
+        Some((tubes.collect(), self.pile.white + addition.white))
+    }
+}
+
+fn shares_of(
+    mixture: &Mixture,
+    trial: &crate::OpenTrial,
+    known: &KnownShelf,
+) -> Result<Shares, WorkshopError> {
+    let (mut tubes, mut white) = (Vec::new(), 0.0);
+    for part in mixture.parts() {
+        let TubeRef(at) = part.tube;
+        let tube = &trial.tubes[at].tube;
+        if known.white.as_ref().is_some_and(|it| it.id == tube.id) {
+            white += part.parts;
+            continue;
+        }
+        let place = known.place(tube.id).ok_or_else(|| {
+            WorkshopError::NotNow(format!(
+                "nothing is known of {}: read its mass tone and two tints",
+                tube.tube.name
+            ))
+        })?;
+        tubes.push((place, part.parts));
+    }
+    Ok(Shares::of(&tubes, white))
+}
+
+/// The spectrum that was read, else the smoothest one of the colour.
+fn spectrum(measured: &Measured, lab: Lab, known: &KnownShelf) -> Option<Reflectance> {
+    match measured {
+        Measured::Spectrum(read) => Some(*read),
+        Measured::Lab(_) => {
+            let conditions = known.paints.conditions;
+            Reflectance::smoothest(lab.to_xyz(conditions), conditions)
+        }
+    }
+}
+
+impl Which {
+    /// Fields of an address.
+    #[must_use]
+    pub fn fields(&self) -> String {
+        match self {
+            Self::Shelf => "&from=shelf".to_owned(),
+            Self::Palette(id) => format!("&from={}", id.0),
+            Self::These(tubes) => tubes.iter().map(|tube| format!("&take={}", tube.0)).collect(),
+        }
+    }
+}
