@@ -5,6 +5,7 @@ mod by_eye;
 mod charts;
 mod common;
 mod compare;
+mod decide;
 mod faults;
 mod guards;
 mod pages;

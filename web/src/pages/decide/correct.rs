@@ -175,16 +175,16 @@ impl CorrectPage {
 
 /// `Add 0.12 g of Lantern Yellow and 0.40 g of Workshop Titanium.`
 fn finding(found: &Corrected, names: &[String]) -> String {
-    let Some(off) = worst(found) else {
+    let Some(far) = off(found) else {
         return "Read the pile, or say how it looks beside its target.".into();
     };
     let wet = if found.is_wet { " It was read wet, and dries otherwise." } else { "" };
     let Some(addition) = &found.addition else {
-        return match off {
-            off if off < 2.0 => {
-                format!("It is there: ΔE00 {}. Nothing to add.{wet}", number(off, 1))
+        return match far {
+            far if far < 2.0 => {
+                format!("It is there: ΔE00 {}. Nothing to add.{wet}", number(far, 1))
             }
-            off => format!("Nothing brings it nearer than ΔE00 {}.{wet}", number(off, 1)),
+            far => format!("Nothing brings it nearer than ΔE00 {}.{wet}", number(far, 1)),
         };
     };
     let tubes = addition
@@ -197,13 +197,15 @@ fn finding(found: &Corrected, names: &[String]) -> String {
     format!("Add {}.{wet}", all.join(" and "))
 }
 
-/// The largest ΔE00 of what was read.
-fn worst(found: &Corrected) -> Option<f64> {
-    found.read.iter().flatten().map(|it| it.1).max_by(f64::total_cmp)
+/// Root mean square of ΔE00 over the looks that were read.
+fn off(found: &Corrected) -> Option<f64> {
+    let squares: Vec<f64> = found.read.iter().flatten().map(|it| it.1 * it.1).collect();
+    let count = squares.len();
+    (count > 0).then(|| (squares.into_iter().sum::<f64>() / count as f64).sqrt())
 }
 
 fn evidence(found: &Corrected) -> String {
-    if worst(found).is_none() {
+    if off(found).is_none() {
         return "What a touch of each tube does is predicted from K and S.".into();
     }
     let words = ["alone", "with white 1 : 4"];

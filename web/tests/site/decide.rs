@@ -1,0 +1,162 @@
+//! Recipes, what to keep, what a palette reaches, its greys.
+
+use axum::http::StatusCode;
+use serde_json::Value;
+
+use store::Store;
+use workshop::Workshop;
+
+use crate::common::{Site, form};
+
+/// Two blues, a yellow and a white, read; and a green that nobody has read (5).
+async fn read() -> Site {
+    let site = Site::with_trial().await;
+    site.post("/trials/1/bench/rest", "").await;
+    let green = form(&[
+        ("name", "Sap Green Hue"),
+        ("codes", "PG7 PY83"),
+        ("medium", "acrylic"),
+        ("grade", "student"),
+        ("maker", "Harrow & Pike"),
+    ]);
+    assert_eq!(site.post("/shelf", &green).await.status, StatusCode::SEE_OTHER);
+    site
+}
+
+fn finding(page: &str) -> &str {
+    let start = page.split("class=\"finding\">").nth(1).expect("a finding");
+    start.split('<').next().expect("text")
+}
+
+fn notes(page: &str) -> String {
+    page.split("decide-note\">").skip(1).filter_map(|it| it.split('<').next()).collect()
+}
+
+/// Value of a hidden field of the first recipe's form.
+fn hidden<'a>(page: &'a str, name: &str) -> Vec<&'a str> {
+    let form = page.split("action=\"/decide/mix\"").nth(1).expect("a form");
+    let form = form.split("</form>").next().expect("its end");
+    let of = format!("name=\"{name}\" value=\"");
+    form.split(&of).skip(1).map(|rest| rest.split('"').next().expect("a value")).collect()
+}
+
+#[tokio::test]
+async fn a_recipe_is_mixed_read_and_corrected() {
+    let site = read().await;
+    // An unread tube stands on a typical paint, says so, and offers the swatches that would make it surer.
+    let page = site.get("/decide/recipe?tube=5&from=shelf").await.text;
+    assert!(page.contains("Sap Green Hue was not read: a typical paint of its pigments"), "{page}");
+    assert!(page.contains("Plan the swatches that make it surer") && !page.contains("style="));
+    let planned = site.post("/compare/plan", "tube=5").await;
+    assert_eq!(planned.status, StatusCode::SEE_OTHER);
+    let rest = site.post("/trials/2/bench/rest", "").await;
+    assert_eq!(rest.status, StatusCode::SEE_OTHER, "{}", rest.text);
+    let page = site.get("/decide/recipe?tube=5&from=shelf").await.text;
+    assert!(!page.contains("Hue was not read"), "{}", notes(&page));
+    let found: Value =
+        serde_json::from_str(&site.get("/decide/recipe.json?tube=5&from=shelf").await.text)
+            .expect("JSON");
+    assert_eq!(found["simulated"], true);
+    let first = &found["recipes"][0];
+    let names = first["tubes"].as_array().expect("tubes");
+    assert!(names.iter().any(|it| it["tube"] == "Lantern Yellow"), "{first}");
+
+    // One press makes a trial of one pile and its tint; what to add is told once it was read.
+    let (tubes, parts) = (hidden(&page, "tube"), hidden(&page, "parts"));
+    let mut fields: Vec<(&str, &str)> = tubes.iter().map(|it| ("tube", *it)).collect();
+    fields.extend(parts.iter().map(|it| ("parts", *it)));
+    let aim = hidden(&page, "aim")[0].replace("&#38;", "&");
+    let white = hidden(&page, "white")[0];
+    fields.extend([("white", white), ("aim", &aim), ("name", "Sap Green Hue")]);
+    let token = hidden(&page, "token")[0];
+    fields.push(("token", token));
+    let mixed = site.post("/decide/mix", &form(&fields)).await;
+    assert_eq!(mixed.location.as_deref(), Some("/trials/3/bench"), "{}", mixed.text);
+    // The same page sent twice mixes once.
+    site.post("/decide/mix", &form(&fields)).await;
+    assert!(!site.get("/trials").await.text.contains("/trials/4/"));
+    let before = site.get("/decide/correct/3").await.text;
+    assert!(finding(&before).starts_with("Read the pile, or say how it looks"), "{before}");
+    let by_eye = site.get("/decide/correct/3?seen=too+blue").await.text;
+    assert!(by_eye.contains("A touch of Lantern Yellow"), "{by_eye}");
+    site.post("/trials/3/bench/rest", "").await;
+    let after = site.get("/decide/correct/3").await.text;
+    let said = finding(&after);
+    assert!(
+        said.starts_with("Add ") || said.starts_with("It is there") || said.starts_with("Nothing"),
+        "{said}"
+    );
+    assert!(after.contains("alone and") && after.contains("with white 1 : 4"), "{after}");
+    assert!(site.get("/trials/3/results").await.text.contains("what to add"));
+    // A pile that no recipe was made for has nothing to aim at.
+    let none = site.get("/decide/correct/1").await;
+    assert_eq!(none.status, StatusCode::CONFLICT, "{}", none.text);
+}
+
+#[tokio::test]
+async fn what_cannot_be_mixed_is_said_in_words() {
+    let site = read().await;
+    for (query, said) in [
+        ("lab=50,150,-150", "no surface has this colour"),
+        ("lab=50,20", "is no colour: three numbers are"),
+        ("lab=nan,0,0", "is no colour"),
+        ("lab=50;20,5;-10&from=99", "there is no such palette"),
+        ("tube=1&most=9", "1 to 4 colours"),
+        ("tube=99", "nothing was read of this tube"),
+        ("swatch=1.x", "a square is named by its trial and its number"),
+        ("swatch=1.9999", "this square was not read yet"),
+        ("tube=3&take=3", "there is no other tube to mix it of"),
+    ] {
+        let answer = site.get(&format!("/decide/recipe?{query}")).await;
+        assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY, "{query}");
+        assert!(answer.text.contains(said), "{query}: {}", answer.text);
+    }
+    // Far outside its reach, by how much and which way.
+    let far = site.get("/decide/recipe?lab=45,-75,40&from=shelf").await.text;
+    assert!(finding(&far).contains("cannot be mixed of these"), "{far}");
+    assert!(far.contains("too dull"), "{far}");
+    // A colour that was read is its own recipe's target.
+    let square = site.get("/decide/recipe?swatch=1.10&from=shelf").await;
+    assert_eq!(square.status, StatusCode::OK, "{}", square.text);
+    for form in ["", "tube=1", "tube=1&parts=x", "tube=1&parts=-4", "tube=1&parts=1e99", "parts=1"]
+    {
+        let answer = site.post("/decide/mix", form).await;
+        assert!(answer.status.is_client_error(), "{form}: {}", answer.status);
+    }
+}
+
+#[tokio::test]
+async fn the_shelf_in_the_order_of_what_would_be_lost() {
+    let site = read().await;
+    let page = site.get("/decide").await.text;
+    // Three tubes were read: a yellow that nothing comes near stands first.
+    let rows: Vec<&str> = page.split("<th scope=\"row\">").skip(1).collect();
+    assert_eq!(rows.len(), 3, "{}", finding(&page));
+    assert!(rows[0].contains("Lantern Yellow") && rows[0].contains("keep"), "{}", rows[0]);
+    assert!(page.contains("Readings of a simulated device"), "{page}");
+    // The weaker of the two blues is another colour alone.
+    assert_eq!(finding(&page), "Every tube that was read does what no other can.");
+    let best = site.get("/decide?best=3").await.text;
+    assert!(best.contains("of what all of them reach"), "{best}");
+    assert!(site.get("/decide?best=9999").await.status.is_success());
+    // Stopped, it says so, and starts again.
+    assert_eq!(site.post("/decide/again", "").await.status, StatusCode::SEE_OTHER);
+
+    let reach = site.get("/decide/reach").await.text;
+    assert!(finding(&reach).contains("has no clean"), "{}", finding(&reach));
+    assert!(reach.contains("aria-label=\"The highest chroma of"), "{reach}");
+    let greys = site.get("/decide/greys?palette=shelf").await.text;
+    assert!(greys.contains("C*") && !greys.contains("style="), "{greys}");
+}
+
+/// Nothing was read and nothing is on the shelf: every page says what to do, and none fails.
+#[tokio::test]
+async fn an_empty_workshop_decides_nothing() {
+    let store = Store::in_memory().await.expect("open");
+    let site = Site::open(Workshop::new(store));
+    for page in ["/decide", "/decide/recipe", "/decide/reach", "/decide/greys", "/decide?best=6"] {
+        let answer = site.get(page).await;
+        assert!(!answer.status.is_server_error(), "{page}: {}", answer.status);
+        assert!(answer.text.contains("class=\"finding\""), "{page}: {}", answer.text);
+    }
+}
