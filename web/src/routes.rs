@@ -194,6 +194,7 @@ fn pages_of(state: Workshop) -> Router {
         .route("/decide/correct/{trial}", get(decide::correct::page))
         .route("/decide/reach", get(decide::reach))
         .route("/decide/greys", get(decide::greys))
+        .route("/decide/greys/ladder", post(decide::correct::ladder))
         .route("/words", get(words::page))
         .route("/copy", get(copy::page))
         .route("/copy/workshop.db", get(copy::save))

@@ -32,6 +32,7 @@ pub use gaps::{Family, Gap, gaps, hue_name};
 pub use keep::{Keep, Kept, Shelf};
 pub use neutral::{
     CastCure, GREY_TINTS, Grey, NEUTRALISES, cast_cures, grey_pair, grey_pairs, grey_triads,
+    value_steps,
 };
 pub use paints::{MOST_COLOURS, Paint, Paints, Shares, TINT, Widths, read_mixtures};
 pub use parts::{MOST_PARTS, NEAR, Parts};

@@ -148,6 +148,33 @@ fn sorted(mut greys: Vec<Grey>) -> Vec<Grey> {
     greys
 }
 
+/// Parts of white that take a mixture from its mass tone up in so many equal steps of L*, to L* 90 or as near as white
+/// brings it; the mass tone itself is none of them. Empty where there is no white.
+#[must_use]
+pub fn value_steps(paints: &Paints, shares: &Shares, steps: usize) -> Vec<f64> {
+    const LIGHTEST: f64 = 90.0;
+    const MOST_WHITE: f64 = 100.0;
+    let lightness = |white: f64| paints.colour(&shares.tinted(white)).map(|lab| lab.l);
+    let (Some(_), Some(from), Some(most)) = (&paints.white, lightness(0.0), lightness(MOST_WHITE))
+    else {
+        return Vec::new();
+    };
+    let to = LIGHTEST.min(most);
+    let whites = (1..=steps).map(|step| {
+        let wanted = from + (to - from) * step as f64 / steps as f64;
+        let (mut low, mut high) = (0.0, MOST_WHITE);
+        for _ in 0..40 {
+            let middle = f64::midpoint(low, high);
+            if lightness(middle).unwrap_or(wanted) < wanted { low = middle } else { high = middle }
+        }
+        // Parts that can be put out.
+        if high < 1.0 { (20.0 * high).round().max(1.0) / 20.0 } else { (4.0 * high).round() / 4.0 }
+    });
+    let mut whites: Vec<f64> = whites.collect();
+    whites.dedup();
+    whites
+}
+
 /// A tube that takes the cast from a grey.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct CastCure {

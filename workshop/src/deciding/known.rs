@@ -218,7 +218,7 @@ impl KnownShelf {
     /// Colours of mixtures of two of these tubes that were read.
     pub(super) fn read_colours(&self, among: &[usize]) -> Vec<colour::Lab> {
         let within = |(shares, _): &(Shares, colour::Lab)| {
-            shares.tubes.iter().all(|it| among.contains(&it.0))
+            shares.tubes.len() > 1 && shares.tubes.iter().all(|it| among.contains(&it.0))
         };
         self.mixtures().into_iter().filter(within).map(|it| it.1).collect()
     }

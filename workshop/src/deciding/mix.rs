@@ -5,6 +5,7 @@ use std::sync::Arc;
 use colour::{Lab, Reflectance, ciede2000};
 use decide::{
     Addition, At, PileReading, Seen, Shares, Target, Touch, correct, pile_as_read, touches,
+    value_steps,
 };
 use plan::{Question, Supply, Tests, Thinning};
 use store::{TrialId, TrialSummary, TubeId};
@@ -21,6 +22,8 @@ use crate::workshop::Workshop;
 
 /// No more is added than there is: a pile is at most doubled.
 const MOST_ADDED: f64 = 1.0;
+/// Steps of value of a grey.
+const VALUES: usize = 6;
 /// Nothing is to be added to what lies within a difference that is just seen, ΔE00.
 const THERE: f64 = 1.0;
 /// A pile that was put out otherwise than planned is still the same one within this, as ln of each share.
@@ -84,6 +87,33 @@ impl Workshop {
             aim: aim.to_owned(),
             ..usual
         }
+    }
+
+    /// A trial of one grey, from its mass tone up to its palest tint in equal steps of value.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotNow`] where its tubes or the white are not known.
+    pub fn grey_ladder(
+        &self,
+        known: &KnownShelf,
+        parts: &[(TubeId, f64)],
+    ) -> Result<TrialRequest, WorkshopError> {
+        let places: Option<Vec<(usize, f64)>> =
+            parts.iter().map(|(tube, parts)| Some((known.place(*tube)?, *parts))).collect();
+        let white = known.white.as_ref().filter(|_| known.paints.white.is_some());
+        let (Some(places), Some(white)) = (places.filter(|it| !it.is_empty()), white) else {
+            return Err(WorkshopError::NotNow(
+                "a ladder of values takes tubes and a white that were read, or whose pigments are known".into(),
+            ));
+        };
+        let shares = Shares::of(&places, 0.0);
+        let mixtures = value_steps(&known.paints, &shares, VALUES);
+        let names = places.iter().map(|(at, _)| known.tubes[*at].tube.name.as_str());
+        let name = format!("Grey of {}", names.collect::<Vec<_>>().join(" and "));
+        let request = self.recipe_trial(&name, parts, Some(white.id), "", true);
+        let thinning = Thinning::White { alone: Vec::new(), mixtures, film: false };
+        let question = Question::Neutral;
+        Ok(TrialRequest { question, thinning: ThinningRequest::Given(thinning), ..request })
     }
 
     /// What to add to the pile of a recipe's trial, after its newest reading; or by what the eye says of it.

@@ -33,6 +33,8 @@ pub struct PairForecast {
     pub forecast: Forecast,
     /// Ways from one to the other with white 1 : 4, at equal steps of strength: the most vivid and the dullest.
     pub ladder: Vec<colour::Lab>,
+    /// The lowest and the highest C* of its mixtures that were read, white or not; `None` where none was.
+    pub read: Option<(f64, f64)>,
 }
 
 /// What a palette reaches.
@@ -213,7 +215,12 @@ fn forecasts(known: &KnownShelf, own: &[usize]) -> Vec<PairForecast> {
                 continue;
             };
             let ladder = decide::ladder(&known.paints, pair, STEPS);
-            all.push(PairForecast { pair, forecast, ladder });
+            let read = known.read_colours(&pair).into_iter().map(colour::Lab::chroma);
+            let read = read.fold(None, |range: Option<(f64, f64)>, chroma| {
+                let (low, high) = range.unwrap_or((chroma, chroma));
+                Some((low.min(chroma), high.max(chroma)))
+            });
+            all.push(PairForecast { pair, forecast, ladder, read });
         }
     }
     let vivid = |it: &PairForecast| it.forecast.loss.unwrap_or(1.0);

@@ -4,7 +4,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
-use colour::Lab;
+use colour::{Lab, ciede2000};
 use decide::{Effort, Limits, NoTarget, Recipes, Target};
 use store::{TrialId, TrialSummary, TubeId};
 use study::{Backing, Mixture};
@@ -16,6 +16,8 @@ use crate::workshop::Workshop;
 
 /// One request works no longer.
 const LONGEST: Duration = Duration::from_millis(1_800);
+/// A tube that is further off than this does not look like a colour, ΔE00.
+const LIKE: f64 = 5.0;
 
 /// What is to be mixed.
 #[derive(Debug, Clone, PartialEq)]
@@ -52,8 +54,9 @@ pub struct RecipeAnswer {
     pub among: usize,
     /// Not every choice was looked at in the time that one request may take.
     pub cut_short: bool,
-    /// Some of what was looked at was never read.
-    pub has_guesses: bool,
+    /// Tubes that were read and look most like it as they are, by their places with root mean square of ΔE00 over the
+    /// looks, the nearest first.
+    pub from_the_tube: Vec<(usize, f64)>,
 }
 
 impl KnownShelf {
@@ -77,6 +80,24 @@ impl KnownShelf {
                 )
             }),
         }
+    }
+
+    /// Tubes that were read and look like a target as they are, the nearest first; `but` is the target itself.
+    fn like(&self, target: &Target, but: Option<TubeId>) -> Vec<(usize, f64)> {
+        let off = |place: usize| {
+            let own = self.target(place)?;
+            let pair = |look: &decide::Look| {
+                let same = own.looks.iter().find(|it| it.at == look.at)?;
+                Some(ciede2000(same.lab, look.lab).value().powi(2))
+            };
+            let all: Vec<f64> = target.looks.iter().map(pair).collect::<Option<_>>()?;
+            Some((place, (all.iter().sum::<f64>() / all.len().max(1) as f64).sqrt()))
+        };
+        let others = self.read().into_iter().filter(|place| Some(self.tubes[*place].id) != but);
+        let mut like: Vec<(usize, f64)> =
+            others.filter_map(off).filter(|(_, off)| *off <= LIKE).collect();
+        like.sort_by(|one, other| one.1.total_cmp(&other.1));
+        like
     }
 
     fn swatch(&self, trial: TrialId, number: u32) -> Option<Target> {
@@ -115,9 +136,12 @@ impl Workshop {
                 "there is no other tube to mix it of: choose the whole shelf, or a palette with more tubes".into(),
             ));
         }
-        let has_guesses = among.iter().any(|place| !known.is_read(*place));
         let (most, white) = (request.most, request.white);
         let at_work = Arc::clone(&known);
+        let aimed_at = match &request.aim {
+            Aim::Tube(tube) => Some(*tube),
+            Aim::Swatch(..) | Aim::Colour(_) => None,
+        };
         let answer = off_the_thread(move || {
             let cut = AtomicBool::new(false);
             let started = Instant::now();
@@ -141,7 +165,7 @@ impl Workshop {
                 recipes,
                 among: among.len(),
                 cut_short: cut.load(Ordering::Relaxed),
-                has_guesses,
+                from_the_tube: at_work.like(&target, aimed_at),
             })
         })
         .await?;

@@ -9,7 +9,7 @@ use axum_extra::extract::Query;
 use decide::Seen;
 use serde::Deserialize;
 use store::{TrialId, TubeId};
-use workshop::{Corrected, Workshop, WorkshopError};
+use workshop::{Corrected, TrialRequest, Workshop, WorkshopError};
 
 use super::asked::RecipeAsked;
 use super::names;
@@ -30,6 +30,18 @@ pub(crate) struct MixForm {
     name: String,
 }
 
+fn is_amount(parts: f64) -> bool {
+    parts.is_finite() && parts > 0.0 && parts < 1e6
+}
+
+impl MixForm {
+    /// Its tubes with their parts; what is no amount is left out.
+    fn tubes(&self) -> Vec<(TubeId, f64)> {
+        let pairs = self.tube.iter().zip(&self.parts).filter(|(_, parts)| is_amount(**parts));
+        pairs.map(|(tube, parts)| (TubeId(*tube), *parts)).collect()
+    }
+}
+
 /// Plans a trial of one pile, and goes to the bench.
 pub(crate) async fn mix(
     State(app): State<Workshop>,
@@ -37,28 +49,42 @@ pub(crate) async fn mix(
 ) -> Result<Redirect, PageError> {
     let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
     let known = app.known_shelf(&trials, &shelf).await?;
-    let is_amount = |parts: &f64| parts.is_finite() && *parts > 0.0 && *parts < 1e6;
-    let mut parts: Vec<(TubeId, f64)> = form
-        .tube
-        .iter()
-        .zip(&form.parts)
-        .filter(|(_, parts)| is_amount(parts))
-        .map(|(tube, parts)| (TubeId(*tube), *parts))
-        .collect();
+    let mut parts = form.tubes();
     if parts.is_empty() || parts.len() > decide::MOST_COLOURS + 1 {
         let why = "a recipe takes one to four colours, each with its parts: choose one of the list";
         return Err(WorkshopError::NotNow(why.into()).into());
     }
     let white = known.white.as_ref().map(|it| it.id);
-    parts.extend(white.filter(|_| is_amount(&form.white)).map(|white| (white, form.white)));
+    parts.extend(white.filter(|_| is_amount(form.white)).map(|white| (white, form.white)));
     let with_tint = form.aim.starts_with("tube=");
     let name = format!("Recipe for {}", form.name.trim());
     let request = app.recipe_trial(&name, &parts, white, &form.aim, with_tint);
+    start(&app, request, once.as_deref(), "bench").await
+}
+
+/// Plans a trial of a grey in equal steps of value.
+pub(crate) async fn ladder(
+    State(app): State<Workshop>,
+    Posted { form, once }: Posted<MixForm>,
+) -> Result<Redirect, PageError> {
+    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
+    let known = app.known_shelf(&trials, &shelf).await?;
+    let request = app.grey_ladder(&known, &form.tubes())?;
+    start(&app, request, once.as_deref(), "plan").await
+}
+
+/// Starts a trial, and goes to one of its pages.
+async fn start(
+    app: &Workshop,
+    request: TrialRequest,
+    once: Option<&str>,
+    page: &str,
+) -> Result<Redirect, PageError> {
+    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
     match app.work_out(request, &shelf, &trials).await? {
         Ok(worked) => {
-            let store = app.store().once(once.as_deref());
-            let id = store.start_trial(&worked.into_trial()).await?;
-            Ok(Redirect::to(&format!("/trials/{}/bench", id.0)))
+            let id = app.store().once(once).start_trial(&worked.into_trial()).await?;
+            Ok(Redirect::to(&format!("/trials/{}/{page}", id.0)))
         }
         Err(errors) => Err(errors.into_iter().next().map_or_else(
             || WorkshopError::NotNow("there is nothing to mix".into()).into(),

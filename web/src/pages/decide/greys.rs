@@ -35,6 +35,8 @@ struct GreyRow {
     svg: String,
     note: String,
     cure: String,
+    /// Tubes with their parts.
+    tubes: Vec<(i64, String)>,
 }
 
 impl GreysPage {
@@ -173,7 +175,13 @@ impl Teller<'_> {
                 cast(tint)
             )
         });
+        let tubes = grey
+            .shares
+            .tubes
+            .iter()
+            .map(|(at, share)| (self.found.known.tubes[*at].id.0, format!("{share:.5}")));
         Ok(GreyRow {
+            tubes: tubes.collect(),
             parts: self.parts(grey),
             svg,
             note,

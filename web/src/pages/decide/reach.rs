@@ -31,6 +31,7 @@ pub(crate) struct ReachPage {
     darkest: String,
     notes: Vec<String>,
     table: Vec<(String, String, String)>,
+    every_pair: Vec<[String; 5]>,
     simulated: bool,
 }
 
@@ -64,6 +65,7 @@ impl ReachPage {
             darkest: String::new(),
             notes: Vec::new(),
             table: Vec::new(),
+            every_pair: Vec::new(),
             simulated: false,
         }
     }
@@ -113,6 +115,7 @@ impl ReachPage {
             darkest: darkest(found, &names),
             notes: notes(found),
             table: table.collect(),
+            every_pair: found.pairs.iter().map(|pair| in_numbers(pair, &names)).collect(),
             simulated: found.known.is_simulated(),
             choice,
         })
@@ -201,6 +204,22 @@ fn pair_row(
         svg,
         note: if note.is_empty() { "near neutral".into() } else { note.join(" · ") },
     })
+}
+
+/// Two tubes, what is expected of them, their dullest and most vivid colour by prediction and as they were read.
+fn in_numbers(pair: &PairForecast, names: &[String]) -> [String; 5] {
+    let range = |low: f64, high: f64| format!("{} to {}", number(low, 0), number(high, 0));
+    let chromas = || pair.ladder.iter().map(|lab| lab.chroma());
+    let told = range(chromas().fold(f64::INFINITY, f64::min), chromas().fold(0.0, f64::max));
+    let [one, other] = pair.pair.map(|place| names[place].as_str());
+    let or_dash = |text: Option<String>| text.unwrap_or_else(|| "–".into());
+    [
+        format!("{one} and {other}"),
+        or_dash(pair.forecast.grade().map(|grade| grade.to_string())),
+        or_dash(pair.forecast.loss.map(|loss| format!("{} %", number(100.0 * loss, 0)))),
+        told,
+        or_dash(pair.read.map(|(low, high)| range(low, high))),
+    ]
 }
 
 fn darkest(found: &PaletteReach, names: &[String]) -> String {

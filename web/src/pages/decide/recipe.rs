@@ -207,6 +207,12 @@ impl Teller<'_> {
 
     fn notes(&self, request: &RecipeRequest) -> Vec<String> {
         let mut notes = Vec::new();
+        if !self.answer.from_the_tube.is_empty() {
+            let like = self.answer.from_the_tube.iter().take(3);
+            let like =
+                like.map(|(at, off)| format!("{} (ΔE00 {})", self.names[*at], number(*off, 1)));
+            notes.push(format!("From the tube: {}.", like.collect::<Vec<_>>().join(", ")));
+        }
         if self.answer.cut_short {
             notes.push(
                 "Not every choice of tubes was looked at: one request works for two seconds. Choose fewer tubes, or \
