@@ -298,7 +298,7 @@ impl Resolver<'_> {
             ChartRequest::Chosen { parts } => {
                 let mut all = Vec::new();
                 for (tube, parts) in parts {
-                    all.push((self.tube(*tube, Role::Reference, RequestPlace::Tested)?, *parts));
+                    all.push((self.tube(*tube, Role::Tested, RequestPlace::Tested)?, *parts));
                 }
                 Some(Chart::Chosen(vec![Mixture::of(&all)]))
             }

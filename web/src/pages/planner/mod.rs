@@ -134,11 +134,12 @@ pub(crate) async fn edit(
 /// A recipe's pile is not planned in the planner.
 async fn no_recipe(app: &Workshop, id: TrialId) -> Result<(), PageError> {
     let trial = app.trial(id).await?;
+    let is_chosen = |chart: &plan::Chart| matches!(chart, plan::Chart::Chosen(_));
     match trial.plan.as_ref() {
-        Some(plan) if !plan.design.aim.is_empty() => Err(WorkshopError::NotNow(
-            "this trial is one recipe: choose another recipe in Decide, or plan a new trial".into(),
-        )
-        .into()),
+        Some(plan) if plan.design.charts.iter().any(is_chosen) => {
+            let why = "this trial is one recipe: choose another recipe in Decide, or plan a new trial";
+            Err(WorkshopError::NotNow(why.into()).into())
+        }
         _ => Ok(()),
     }
 }
