@@ -127,7 +127,7 @@ fn grey_triad(paints: &Paints, tubes: [usize; 3]) -> Option<Grey> {
     while step > 0.02 {
         let [x, y] = best.1;
         let near = AROUND.iter().flat_map(|i| AROUND.map(|j| [x + step * i, y + step * j]));
-        let near = best_of(&mut near.filter(|place| *place != best.1))?;
+        let near = best_of(&mut near.into_iter())?;
         if near.0 < best.0 { best = near } else { step /= 2.0 }
     }
     at(best.1)

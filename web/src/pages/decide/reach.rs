@@ -171,9 +171,7 @@ fn gap_row((gap, filler): &(decide::Gap, Option<Filler>)) -> GapRow {
         Some(Ok(tube)) => format!("/shelf/{}", tube.id.0),
         _ => String::new(),
     };
-    let filler = filler
-        .as_ref()
-        .map_or_else(|| "no tube that is known fills it".to_owned(), |filler| fills(filler));
+    let filler = filler.as_ref().map_or_else(|| "no tube that is known fills it".to_owned(), fills);
     GapRow { words: capital(&gap.words()), about, filler, href }
 }
 

@@ -137,7 +137,8 @@ async fn no_recipe(app: &Workshop, id: TrialId) -> Result<(), PageError> {
     let is_chosen = |chart: &plan::Chart| matches!(chart, plan::Chart::Chosen(_));
     match trial.plan.as_ref() {
         Some(plan) if plan.design.charts.iter().any(is_chosen) => {
-            let why = "this trial is one recipe: choose another recipe in Decide, or plan a new trial";
+            let why =
+                "this trial is one recipe: choose another recipe in Decide, or plan a new trial";
             Err(WorkshopError::NotNow(why.into()).into())
         }
         _ => Ok(()),
