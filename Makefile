@@ -20,6 +20,7 @@ check: tools
 bench:
 	cargo bench -p benches
 	@python3 benches/compare.py || true
+	@python3 benches/recipes.py || true
 
 # Chromium and ChromeDriver drive the pages; transicc (Little CMS) reads the CGATS export,
 # pdftoppm (Poppler) the printed sheets.

@@ -5,7 +5,7 @@ use std::hint::black_box;
 use criterion::{Criterion, criterion_group, criterion_main};
 use decide::{Effort, Limits, Paint, Paints, Reach, Recipes, Shares, Shelf, Target, Widths};
 use mixing::typical::TypicalPaint;
-use mixing::{Geometry, Sheen, Surface};
+use mixing::{Constants, Geometry, Sheen, Surface};
 
 /// So many of the typical paints, each as if it were a tube that was read.
 fn paints(count: usize) -> Paints {
@@ -22,12 +22,35 @@ fn paints(count: usize) -> Paints {
     }
 }
 
-/// A mixture of three of them with white.
-fn target(paints: &Paints) -> Target {
+/// A mixture of four of them with white: no three hit it.
+fn mixed(paints: &Paints) -> Constants {
     let count = paints.tubes.len();
-    let shares = Shares::of(&[(1, 1.0), (count / 2, 0.4), (count - 2, 0.2)], 2.0);
-    let mixed = paints.blend(&shares).unwrap_or_else(|| paints.tubes[0].constants.clone());
-    Target::of_constants(&mixed, paints)
+    let shares = Shares::of(&[(1, 1.0), (count / 3, 0.3), (count / 2, 0.4), (count - 2, 0.2)], 2.0);
+    paints.blend(&shares).unwrap_or_else(|| paints.tubes[0].constants.clone())
+}
+
+fn target(paints: &Paints) -> Target {
+    Target::of_constants(&mixed(paints), paints)
+}
+
+/// What `recipes.py` searches with scipy, and what is found here.
+fn told_to_scipy(paints: &Paints, best: &Recipes) -> serde_json::Value {
+    let all = || paints.tubes.iter().map(|tube| &tube.constants).chain(&paints.white);
+    let bands = |of: &[f64; colour::BANDS]| of.to_vec();
+    let alone = mixed(paints);
+    let white = paints.white.clone().unwrap_or_else(|| alone.clone());
+    let tint = Constants::mixed(&[(1.0, &alone), (decide::TINT, &white)]);
+    let looks = [Some(alone), tint]
+        .into_iter()
+        .flatten()
+        .map(|paint| bands(paints.inside(&paint).to_measured(paints.surface).bands()));
+    let least = best.recipes.iter().min_by(|one, other| one.score.total_cmp(&other.score));
+    serde_json::json!({
+        "k": all().map(|it| bands(&it.k)).collect::<Vec<_>>(),
+        "s": all().map(|it| bands(&it.s)).collect::<Vec<_>>(),
+        "target": looks.collect::<Vec<_>>(),
+        "best": least.map(|it| (it.score, it.shares.tubes.clone())),
+    })
 }
 
 fn recipes(criterion: &mut Criterion) {
@@ -42,6 +65,11 @@ fn recipes(criterion: &mut Criterion) {
     });
     group.bench_function("every triple of 20 tubes", |bencher| {
         let limits = Limits { most: 3, white: true, effort: Effort::EVERY };
+        if let Some(best) = Recipes::find(&paints, &target, &among, limits, &mut |_| true) {
+            let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../target/decide.json");
+            // Without the file only the comparison with scipy is missing.
+            let _ = std::fs::write(file, told_to_scipy(&paints, &best).to_string());
+        }
         bencher.iter(|| Recipes::find(&paints, black_box(&target), &among, limits, &mut |_| true));
     });
     group.finish();

@@ -2,6 +2,7 @@
 
 use colour::Lab;
 use decide::{CastCure, Grey, cast_cures, grey_pairs, grey_triads};
+use rayon::prelude::*;
 use store::TrialSummary;
 
 use super::known::{KnownShelf, Which};
@@ -12,8 +13,9 @@ use crate::workshop::Workshop;
 /// Pairs and triads that are told.
 const PAIRS: usize = 12;
 const TRIADS: usize = 4;
-/// Triads of more tubes would take too long.
-const MOST: usize = 12;
+/// Pairs of more tubes, and triads of more, would take too long.
+const MOST: usize = 24;
+const MOST_IN_TRIADS: usize = 9;
 /// A pair is told before a triad that is more neutral by less than this, C*.
 const THIRD: f64 = 2.0;
 /// The tint that a cast is looked at in: a middle grey.
@@ -74,7 +76,7 @@ impl Workshop {
 impl PaletteGreys {
     fn of(known: KnownShelf, own: Vec<usize>, left_out: usize) -> Self {
         let pairs = grey_pairs(&known.paints, &own);
-        let triads = grey_triads(&known.paints, &own, &pairs);
+        let triads = grey_triads(&known.paints, &own[..own.len().min(MOST_IN_TRIADS)], &pairs);
         let nearest = pairs.first().cloned();
         let neutral = pairs.iter().filter(|grey| grey.neutralises());
         let lightness = |grey: &&Grey| grey.mass_tone().map_or(100.0, |lab| lab.l);
@@ -96,7 +98,7 @@ impl PaletteGreys {
             is_grey.then_some((place, mass_tone, tint))
         });
         Self {
-            greys: all.into_iter().map(placed).collect(),
+            greys: all.into_par_iter().map(placed).collect(),
             nearest,
             darkest,
             ready_made: ready_made.collect(),

@@ -206,7 +206,7 @@ impl KnownShelf {
     }
 
     /// Every mixture of known tubes that was read.
-    fn mixtures(&self) -> Vec<(Shares, colour::Lab)> {
+    pub(super) fn mixtures(&self) -> Vec<(Shares, colour::Lab)> {
         let of_trial = |analysed: &Arc<AnalysedTrial>| {
             let place = |tube: TubeRef| self.place(analysed.trial.tubes.get(tube.0)?.tube.id);
             let read = read_mixtures(analysed.study.white, analysed.averages(), &place);
@@ -217,9 +217,12 @@ impl KnownShelf {
 
     /// Colours of mixtures of two of these tubes that were read.
     pub(super) fn read_colours(&self, among: &[usize]) -> Vec<colour::Lab> {
-        let within = |(shares, _): &(Shares, colour::Lab)| {
-            shares.tubes.len() > 1 && shares.tubes.iter().all(|it| among.contains(&it.0))
-        };
+        let within = |(shares, _): &(Shares, colour::Lab)| is_of(shares, among);
         self.mixtures().into_iter().filter(within).map(|it| it.1).collect()
     }
+}
+
+/// A mixture of two of these tubes or more, and of no others.
+pub(super) fn is_of(shares: &Shares, among: &[usize]) -> bool {
+    shares.tubes.len() > 1 && shares.tubes.iter().all(|it| among.contains(&it.0))
 }

@@ -5,7 +5,7 @@ use mixing::typical::{LOAD_SIGMA, TypicalPaint};
 use rayon::prelude::*;
 use store::{ShelfTube, TrialSummary};
 
-use super::known::{KnownShelf, Which};
+use super::known::{KnownShelf, Which, is_of};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
 use crate::workshop::Workshop;
@@ -206,6 +206,7 @@ impl Candidates {
 const STEPS: usize = 7;
 
 fn forecasts(known: &KnownShelf, own: &[usize]) -> Vec<PairForecast> {
+    let mixtures = known.mixtures();
     let mut all = Vec::new();
     for (at, one) in own.iter().enumerate() {
         for other in &own[at + 1..] {
@@ -215,7 +216,8 @@ fn forecasts(known: &KnownShelf, own: &[usize]) -> Vec<PairForecast> {
                 continue;
             };
             let ladder = decide::ladder(&known.paints, pair, STEPS);
-            let read = known.read_colours(&pair).into_iter().map(colour::Lab::chroma);
+            let of_pair = mixtures.iter().filter(|(shares, _)| is_of(shares, &pair));
+            let read = of_pair.map(|(_, lab)| lab.chroma());
             let read = read.fold(None, |range: Option<(f64, f64)>, chroma| {
                 let (low, high) = range.unwrap_or((chroma, chroma));
                 Some((low.min(chroma), high.max(chroma)))

@@ -145,7 +145,7 @@ impl Teller<'_> {
             ));
         }
         if self.found.left_out > 0 {
-            said.push("Only the first twelve tubes were tried.".into());
+            said.push("Only the first 24 tubes were tried.".into());
         }
         said.join(" ")
     }
