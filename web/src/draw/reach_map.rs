@@ -94,7 +94,9 @@ impl ReachMap<'_> {
         let hue = 10.0 * sector as f64 + 5.0;
         let lightness = level_from(level) + 2.5;
         let (sin, cos) = hue.to_radians().sin_cos();
-        let lab = Lab::new(lightness, own * cos, own * sin);
+        // Where it reaches nothing, the colour that the other reaches is the one to ask for.
+        let chroma = if own > 0.0 { own } else { other };
+        let lab = Lab::new(lightness, chroma * cos, chroma * sin);
         let (x, y) = (
             LEFT + CELL.0 * (sector as f64 + 0.5),
             TOP + CELL.1 * (LEVELS as f64 - level as f64 - 0.5),
@@ -146,7 +148,7 @@ mod tests {
         let svg = map.svg().expect("drawn");
         assert_eq!(svg.matches("<rect class=\"reach-cell\"").count(), 2, "{svg}");
         assert_eq!(svg.matches("<circle").count(), 2);
-        assert!(svg.contains("hue 5°, L* 53: C* up to 40, the shelf 60"), "{svg}");
+        assert!(svg.contains("hue 5°, L* 52: C* up to 40, the shelf 60"), "{svg}");
         assert!(svg.contains("/decide/recipe?lab=52.5,40.0,3.5"), "{svg}");
     }
 }

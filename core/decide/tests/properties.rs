@@ -1,0 +1,179 @@
+//! What must hold of every recipe, reach and grey, whatever the tubes.
+
+use colour::{Conditions, Lab, ciede2000};
+use decide::{
+    At, Effort, Family, Limits, Paint, Paints, Parts, Reach, Recipes, Seen, Shares, Target, Widths,
+    gaps, grey_pair, grey_pairs, hue_name, touches, value_steps,
+};
+use mixing::typical::TypicalPaint;
+use mixing::{Geometry, Sheen, Surface};
+use proptest::prelude::*;
+
+const CODES: [&str; 8] = ["PY74", "PY43", "PO73", "PR254", "PR122", "PB29", "PB15:3", "PG7"];
+
+/// Typical paints as if they were tubes that were read.
+fn paints(codes: &[&str]) -> Paints {
+    let constants = |code: &str| TypicalPaint::named(code).expect("a typical paint").constants();
+    Paints {
+        conditions: Conditions::D65_10,
+        surface: Surface::nominal(Geometry::FortyFive, Sheen::Gloss),
+        paper: None,
+        backings: None,
+        white: Some(constants("PW6")),
+        tubes: codes.iter().map(|code| Paint::read(constants(code), 1)).collect(),
+        widths: Widths::default(),
+    }
+}
+
+fn find(paints: &Paints, target: &Target, among: &[usize], most: usize) -> Recipes {
+    let limits = Limits { most, white: true, effort: Effort::EVERY };
+    Recipes::find(paints, target, among, limits, &mut |_| true).expect("not stopped")
+}
+
+fn least(found: &Recipes) -> f64 {
+    found.recipes.iter().map(|it| it.score).fold(f64::INFINITY, f64::min)
+}
+
+/// Two of the tubes, their parts, and white.
+fn mixtures() -> impl Strategy<Value = Shares> {
+    (0..CODES.len(), 1..CODES.len(), 0.05..20.0, 0.0..8.0).prop_map(|(one, step, parts, white)| {
+        Shares::of(&[(one, 1.0), ((one + step) % CODES.len(), parts)], white)
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 16, ..ProptestConfig::default() })]
+
+    /// A mixture of the palette is found again, more colours are never worse, and the order of the tubes is all the same.
+    #[test]
+    fn a_mixture_is_its_own_recipe(shares in mixtures()) {
+        let paints = paints(&CODES);
+        let all: Vec<usize> = (0..CODES.len()).collect();
+        let mixed = paints.blend(&shares).expect("known");
+        let target = Target::of_constants(&mixed, &paints);
+        let two = find(&paints, &target, &all, 2);
+        prop_assert!(least(&two) < 0.1, "{} of {shares:?}", least(&two));
+        prop_assert!(two.limit.is_none());
+        prop_assert!(least(&find(&paints, &target, &all, 3)) <= least(&two) + 1e-6);
+        prop_assert!(least(&find(&paints, &target, &all[..5], 2)) + 1e-6 >= least(&two));
+        let turned: Vec<usize> = all.iter().rev().copied().collect();
+        prop_assert!((least(&find(&paints, &target, &turned, 2)) - least(&two)).abs() < 1e-6);
+        for recipe in &two.recipes {
+            let total: f64 = recipe.shares.tubes.iter().map(|it| it.1).sum::<f64>() + recipe.shares.white;
+            prop_assert!((total - 1.0).abs() < 1e-9);
+            prop_assert!(recipe.claim >= recipe.delta_e);
+        }
+    }
+
+    /// Whole parts look as they are said to, and the fewest are told that do.
+    #[test]
+    fn whole_parts_are_never_worse_than_stated(shares in mixtures()) {
+        let paints = paints(&CODES);
+        let mixed = paints.blend(&shares).expect("known");
+        let target = Target::of_constants(&mixed, &paints);
+        let parts = Parts::of(&shares, &target, &paints).expect("parts");
+        let total: u32 = parts.tubes.iter().map(|it| it.1).sum::<u32>() + parts.white;
+        prop_assert!(total <= decide::MOST_PARTS && parts.tubes.iter().all(|it| it.1 >= 1));
+        let off = |at: At| {
+            let [one, other] = [&shares, &parts.shares()]
+                .map(|it| paints.colour(&it.tinted(at.white())).expect("known"));
+            ciede2000(one, other).value()
+        };
+        let worst = off(At::MassTone).max(off(At::Tint));
+        prop_assert_eq!(parts.is_near, worst <= decide::NEAR, "{}", worst);
+    }
+
+    /// What the eye says is answered by a touch that goes the other way.
+    #[test]
+    fn a_touch_goes_against_what_was_seen(shares in mixtures(), seen in 0..8_usize) {
+        let paints = paints(&CODES);
+        let all: Vec<usize> = (0..CODES.len()).collect();
+        let seen = Seen::ALL[seen];
+        let from = paints.colour(&shares).expect("known");
+        for touch in touches(&paints, &shares, &[seen], &all) {
+            let Lab { l, a, b } = touch.to;
+            let goes = match seen {
+                Seen::TooLight => l < from.l,
+                Seen::TooDark => l > from.l,
+                Seen::TooDull => touch.to.chroma() > from.chroma() - 0.5,
+                Seen::TooVivid => touch.to.chroma() < from.chroma() + 0.5,
+                Seen::TooYellow => b < from.b,
+                Seen::TooRed | Seen::TooGreen | Seen::TooBlue => {
+                    (a - from.a).abs() + (b - from.b).abs() > 0.1
+                }
+            };
+            prop_assert!(goes && touch.parts > 0.0, "{seen:?} {touch:?} from {from:?}");
+        }
+    }
+}
+
+/// A palette reaches what its pairs reach; with more tubes never less; its own gaps are none.
+#[test]
+fn more_tubes_reach_further() {
+    let paints = paints(&CODES);
+    let all: Vec<usize> = (0..CODES.len()).collect();
+    let whole = Reach::of(&paints, &all);
+    let mut before = 0.0;
+    for count in 2..=CODES.len() {
+        let reach = Reach::of(&paints, &all[..count]);
+        let coverage = reach.coverage(&whole);
+        assert!(coverage >= before - 1e-12, "{count}: {coverage} after {before}");
+        before = coverage;
+    }
+    assert!((before - 1.0).abs() < 1e-12);
+    assert!(gaps(&whole, &whole).is_empty());
+    // Without its blues and its green a palette has no clean blue, and a blue fills it.
+    let warm = Reach::of(&paints, &all[..5]);
+    let found = gaps(&warm, &whole);
+    let blue = found.iter().find(|gap| gap.name == "blue").expect("a gap");
+    assert!(blue.words().starts_with("no clean blue"), "{}", blue.words());
+    let with = Reach::of(&paints, &[0, 1, 2, 3, 4, 6]);
+    assert!(blue.filled_by(&warm, &with, &whole) > 0.5);
+}
+
+/// The best ratio of a grey is no worse than its neighbours, and its values rise in equal steps.
+#[test]
+fn a_grey_is_the_best_of_its_ratios() {
+    let paints = paints(&CODES);
+    let all: Vec<usize> = (0..CODES.len()).collect();
+    let greys = grey_pairs(&paints, &all);
+    assert!(greys.windows(2).all(|pair| pair[0].chroma <= pair[1].chroma));
+    let best = &greys[0];
+    assert!(best.neutralises() && best.ratio().is_some(), "{best:?}");
+    let [(one, first), (other, second)] = best.shares.tubes[..] else { unreachable!("a pair") };
+    let again = grey_pair(&paints, other, one).expect("a pair");
+    assert!((again.chroma - best.chroma).abs() < 0.05, "{} {}", again.chroma, best.chroma);
+    for times in [0.8, 1.25] {
+        let moved = Shares::of(&[(one, first), (other, second * times)], 0.0);
+        let chroma = |white: &f64| paints.colour(&moved.tinted(*white)).expect("known").chroma();
+        let most = decide::GREY_TINTS.iter().map(chroma).fold(0.0, f64::max);
+        assert!(most >= best.chroma, "{times}: {most} {}", best.chroma);
+    }
+    let whites = value_steps(&paints, &best.shares, 5);
+    let value = |white: &f64| paints.colour(&best.shares.tinted(*white)).expect("known").l;
+    let values: Vec<f64> = [0.0].iter().chain(&whites).map(value).collect();
+    let steps: Vec<f64> = values.windows(2).map(|pair| pair[1] - pair[0]).collect();
+    let mean = steps.iter().sum::<f64>() / steps.len() as f64;
+    assert!(whites.len() == 5 && steps.iter().all(|step| (step - mean).abs() < 3.0), "{steps:?}");
+}
+
+/// Boxes of SCIENCE: every colour of a family lies in its box, and a palette with blue and white hits skies.
+#[test]
+fn families_lie_in_their_boxes() {
+    let sky = |lab: &Lab| {
+        let hue = lab.hue().expect("a hue").degrees();
+        (45.0..=88.0).contains(&lab.l)
+            && (8.0..=38.0).contains(&lab.chroma())
+            && (225.0..=275.0).contains(&hue)
+    };
+    assert!(Family::Skies.colours().iter().all(sky));
+    assert!(Family::Neutrals.colours().iter().all(|lab| lab.chroma() <= 4.0));
+    let paints = paints(&CODES);
+    let all: Vec<usize> = (0..CODES.len()).collect();
+    assert!(Family::Skies.hit(&paints, &all) > 0.8);
+    for (degrees, name) in
+        [(25.0, "red"), (90.0, "yellow"), (163.0, "green"), (250.0, "blue"), (340.0, "magenta")]
+    {
+        assert_eq!(hue_name(colour::Hue::from_degrees(degrees)), name);
+    }
+}
