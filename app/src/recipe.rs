@@ -135,6 +135,6 @@ fn line(recipe: &Recipe, palette: &Palette, names: &[String]) -> String {
         "{}: ΔE00 {:.1} predicted{exact}{second}; it comes within {:.1}",
         parts.join(" + "),
         recipe.delta_e_parts,
-        recipe.claim.max(recipe.delta_e_parts)
+        recipe.claim_of_parts()
     )
 }

@@ -32,7 +32,7 @@ pub struct Recipe {
     pub delta_e_parts: f64,
     /// Of the exact shares under the second light; `None` where the target is a colour alone.
     pub delta_e_second: Option<f64>,
-    /// ΔE00 within which the mixture comes, as far as is known (95 %).
+    /// ΔE00 within which a mixture of the exact shares comes, as far as is known (95 %).
     pub claim: f64,
     /// Each look as it is predicted.
     pub colours: Vec<Lab>,
@@ -45,6 +45,12 @@ impl Recipe {
     #[must_use]
     pub fn colours_in_it(&self) -> usize {
         self.shares.tubes.len()
+    }
+
+    /// The same of the whole parts: as much wider as they are further off.
+    #[must_use]
+    pub fn claim_of_parts(&self) -> f64 {
+        self.claim + (self.delta_e_parts - self.delta_e).max(0.0)
     }
 
     fn of(choice: &Choice, target: &Target, paints: &Paints) -> Option<Self> {
@@ -115,7 +121,7 @@ pub struct Limit {
 }
 
 impl Limit {
-    /// What is wrong with the best, the largest first: "8 too dull", "3 too light", "turned toward green".
+    /// What is wrong with the best, the largest first: "8 too dull", "3 too light", "4 off in hue".
     #[must_use]
     pub fn words(&self) -> Vec<String> {
         let Components { lightness, chroma, hue } = self.off;

@@ -35,6 +35,8 @@ pub struct Look {
     pub lab: Lab,
     /// Under the second light; `None` where only a colour is known.
     pub second: Option<Lab>,
+    /// It was predicted by K and S, and neither read nor typed.
+    pub is_predicted: bool,
     /// What it reflects, its surface off, for the seed of a search.
     pub(crate) inside: InternalReflectance,
 }
@@ -83,7 +85,7 @@ impl Target {
             Reflectance::smoothest(xyz, paints.conditions).ok_or(NoTarget::OutsideAllLight)?;
         let inside = InternalReflectance::from_measured(&spectrum, paints.surface);
         Ok(Self {
-            looks: vec![Look { at: At::MassTone, lab, second: None, inside }],
+            looks: vec![Look { at: At::MassTone, lab, second: None, is_predicted: false, inside }],
             contrast_ratio: None,
         })
     }
@@ -156,11 +158,13 @@ impl Look {
             at,
             lab: under(paints.conditions),
             second: Some(under(paints.second_light())),
+            is_predicted: false,
             inside: InternalReflectance::from_measured(read, paints.surface),
         }
     }
 
     fn of_inside(at: At, inside: InternalReflectance, paints: &Paints) -> Self {
-        Self::of_reading(at, &inside.to_measured(paints.surface), paints)
+        let told = Self::of_reading(at, &inside.to_measured(paints.surface), paints);
+        Self { is_predicted: true, ..told }
     }
 }

@@ -9,6 +9,7 @@ use store::{ShelfTube, TrialSummary};
 
 use super::job::Job;
 use super::known::KnownShelf;
+use crate::background::off_the_thread;
 use crate::comparing::{Asked, Gathered, one_is_enough};
 use crate::error::WorkshopError;
 use crate::workshop::Workshop;
@@ -70,9 +71,13 @@ impl Workshop {
                 }
             };
             let at_work = Arc::clone(&job);
-            tokio::task::spawn_blocking(move || match KeptShelf::of(known, &at_work) {
-                Some(found) => at_work.finish(Arc::new(found)),
-                None => at_work.stop(),
+            tokio::spawn(async move {
+                let of_job = Arc::clone(&at_work);
+                match off_the_thread(move || KeptShelf::of(known, &of_job)).await {
+                    Ok(Some(found)) => at_work.finish(Arc::new(found)),
+                    // Whoever waits for it is told, and can start it again.
+                    Ok(None) | Err(_) => at_work.stop(),
+                }
             });
         }
         let wait = async {

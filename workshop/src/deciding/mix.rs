@@ -192,7 +192,9 @@ impl Corrected {
             [] => Vec::new(),
             seen => touches(&known.paints, &pile, seen, among),
         };
-        let amount = plan.plan.piles.iter().map(plan::Pile::total).max_by(f64::total_cmp);
+        let piles = plan.plan.piles.iter();
+        let mut own = piles.filter(|pile| pile.holds.ratio_key() == planned.ratio_key());
+        let amount = own.next().map(plan::Pile::total);
         Ok(Self {
             read,
             is_wet,

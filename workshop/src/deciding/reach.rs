@@ -172,7 +172,9 @@ impl Candidates {
         let on_shelf = places
             .par_iter()
             .map(|place| (Ok(known.tubes[*place].clone()), with(&known.paints, *place)));
-        let not_owned = COMMON.par_iter().filter_map(|name| {
+        let shelf = || known.tubes.iter().chain(&known.unknown);
+        let is_owned = |name: &str| shelf().any(|tube| tube.tube.code() == name);
+        let not_owned = COMMON.par_iter().filter(|name| !is_owned(name)).filter_map(|name| {
             let paint = TypicalPaint::named(name)?;
             let mut paints = known.paints.clone();
             paints.tubes.push(typical(paint));

@@ -50,8 +50,10 @@ pub(crate) async fn mix(
     let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
     let known = app.known_shelf(&trials, &shelf).await?;
     let mut parts = form.tubes();
-    if parts.is_empty() || parts.len() > decide::MOST_COLOURS + 1 {
-        let why = "a recipe takes one to four colours, each with its parts: choose one of the list";
+    // Four, and two that were added.
+    if parts.is_empty() || parts.len() > decide::MOST_COLOURS + 2 {
+        let why =
+            "a pile takes one to six colours, each with its parts: choose a recipe of the list";
         return Err(WorkshopError::NotNow(why.into()).into());
     }
     let white = known.white.as_ref().map(|it| it.id);
@@ -210,7 +212,10 @@ fn finding(found: &Corrected, names: &[String]) -> String {
             far if far < 2.0 => {
                 format!("It is there: ΔE00 {}. Nothing to add.{wet}", number(far, 1))
             }
-            far => format!("Nothing brings it nearer than ΔE00 {}.{wet}", number(far, 1)),
+            far => format!(
+                "Nothing of these tubes brings it nearer than ΔE00 {}.{wet}",
+                number(far, 1)
+            ),
         };
     };
     let tubes = addition
@@ -256,8 +261,11 @@ fn svg(found: &Corrected) -> Result<String, askama::Error> {
     let paint = |lab| Paint::predicted(lab, found.known.paints.conditions);
     let looks = found.target.looks.iter().zip(&found.read);
     let squares = looks.map(|(look, read)| {
-        let target =
-            Beside { paint: paint(look.lab), predicted: false, title: "the target".into() };
+        let target = Beside {
+            paint: paint(look.lab),
+            predicted: look.is_predicted,
+            title: "the target".into(),
+        };
         let pile = match read {
             Some((lab, _)) => Some(Beside {
                 paint: paint(*lab),

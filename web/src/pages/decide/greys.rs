@@ -158,7 +158,7 @@ impl Teller<'_> {
         let row = grey.colours.iter().zip(words).map(|(lab, what)| {
             Some(Beside {
                 paint: paint(*lab),
-                predicted: false,
+                predicted: true,
                 title: format!("{names}, {what}: L* {}, {}", number(lab.l, 0), cast(*lab)),
             })
         });

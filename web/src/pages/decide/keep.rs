@@ -239,7 +239,7 @@ impl Teller<'_> {
                 if look.at == decide::At::MassTone { "mass tone" } else { "with white 1 : 4" };
             let own = Beside {
                 paint: paint(look.lab),
-                predicted: false,
+                predicted: look.is_predicted,
                 title: format!("{name}, {what}"),
             };
             let other = Beside {

@@ -185,7 +185,7 @@ fn pair_row(
     let row = pair.ladder.iter().map(|lab| {
         Some(Beside {
             paint: paint(*lab),
-            predicted: false,
+            predicted: true,
             title: format!("{one} and {other} with white, C* {}", number(lab.chroma(), 0)),
         })
     });

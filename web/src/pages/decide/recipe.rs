@@ -192,17 +192,28 @@ impl Teller<'_> {
             return format!("Of up to {} colours: {words} at best.", limit.most);
         }
         let Some(first) = self.answer.recipes.recipes.first() else { return String::new() };
+        // How near a typical paint of its pigments is to the tube itself, nobody knows.
+        let of_typical = if self.is_unread(request) { " of the typical paint" } else { "" };
         let looks = if self.answer.target.looks.len() > 1 { " alone and with white" } else { "" };
         let lamp = first
             .delta_e_second
             .map_or(String::new(), |it| format!(", by lamplight (A) {}", number(it, 1)));
-        let _ = request;
         format!(
-            "Predicted{looks}: ΔE00 {}{lamp}; when it is mixed it comes within {}. Looked for among {}.",
+            "Predicted{looks}: ΔE00 {}{lamp}; when it is mixed it comes within {}{of_typical}. Looked for among {}.",
             number(first.delta_e_parts, 1),
-            number(first.claim.max(first.delta_e_parts), 1),
+            number(first.claim_of_parts(), 1),
             counted(self.answer.among, "tube", "tubes")
         )
+    }
+
+    /// The target is a tube that nobody has read.
+    fn is_unread(&self, request: &RecipeRequest) -> bool {
+        match &request.aim {
+            Aim::Tube(tube) => {
+                self.known.place(*tube).is_some_and(|place| !self.known.is_read(place))
+            }
+            Aim::Swatch(..) | Aim::Colour(_) => false,
+        }
     }
 
     fn notes(&self, request: &RecipeRequest) -> Vec<String> {
@@ -215,18 +226,15 @@ impl Teller<'_> {
         }
         if self.answer.cut_short {
             notes.push(
-                "Not every choice of tubes was looked at: one request works for two seconds. Choose fewer tubes, or \
-                 fewer colours at a time."
+                "Only 24 tubes and three colours at a time were looked at: one request works for two seconds. Choose a \
+                 palette, or fewer colours at a time."
                     .into(),
             );
         }
         if request.white && self.known.paints.white.is_none() {
             notes.push("No white was read, so recipes are without it.".into());
         }
-        if let Aim::Tube(tube) = &request.aim
-            && let Some(place) = self.known.place(*tube)
-            && !self.known.is_read(place)
-        {
+        if self.is_unread(request) {
             notes.push(format!(
                 "{} was not read: a typical paint of its pigments stands for it. Read its mass tone and two tints, and \
                  the recipe is for your tube.",
@@ -263,7 +271,7 @@ impl Teller<'_> {
         let sure = format!(
             "ΔE00 {} predicted{lamp}; within {} when mixed",
             number(recipe.delta_e_parts, 1),
-            number(recipe.claim.max(recipe.delta_e_parts), 1)
+            number(recipe.claim_of_parts(), 1)
         );
         let mut notes = Vec::new();
         if !recipe.parts.is_near {
@@ -338,7 +346,7 @@ impl Teller<'_> {
             let what = if look.at == At::MassTone { "mass tone" } else { "with white 1 : 4" };
             let own = Beside {
                 paint: paint(look.lab),
-                predicted: false,
+                predicted: look.is_predicted,
                 title: format!("target, {what}"),
             };
             let other = Beside {
