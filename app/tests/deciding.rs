@@ -46,7 +46,7 @@ async fn a_convenience_green_is_mixed_and_corrected() -> Outcome {
     // A gap, and the tube that fills it; a square of the map is a recipe.
     browser.click("Decide").await?;
     browser.press("m").await?;
-    browser.shows(".finding", "has no clean green").await?;
+    browser.shows(".finding", "has only a softened green").await?;
     browser.shows(".evidence", "would fill").await?;
     browser.press("g").await?;
     browser.shows(".finding", "The best grey").await?;

@@ -9,7 +9,8 @@ use crate::target::{At, Target};
 /// No further off than this, ΔE00.
 const SAME: f64 = 2.0;
 
-/// A mixture without this tube was read that has its mass tone, and its tint 1 : 4 with white; the first that does.
+/// A mixture without this tube was read by a meter that has its mass tone, and its tint 1 : 4 with white; the first that
+/// does. Pictures never show that there is no difference.
 #[must_use]
 pub fn confirmed_by<'a>(
     study: &Study,
@@ -22,7 +23,8 @@ pub fn confirmed_by<'a>(
     let is_same = |lab, wanted| ciede2000(lab, wanted).value() <= SAME;
     let stands_for_it = |averaged: &&Averaged| {
         let mixture = &averaged.mixture;
-        let is_mixture = mixture.colours(study.white).count() > 1;
+        let by_meter = averaged.colour.in_pictures.is_none();
+        let is_mixture = by_meter && mixture.colours(study.white).count() > 1;
         if !is_mixture || mixture.parts_of(tube) > 0.0 || !is_same(averaged.colour.lab, mass_tone) {
             return false;
         }

@@ -57,11 +57,13 @@ pub struct Gap {
 
 /// A cell falls short where it has less than this of what others reach.
 const SHORT: f64 = 0.85;
+/// From this share of what others reach on a hue is softened and not missing, as vividness has it.
+const CLEAN: f64 = 0.6;
 /// Gaps smaller than this share of the whole are none.
 const LEAST: f64 = 0.004;
 
 impl Gap {
-    /// `no clean violet below L* 40`.
+    /// `no clean violet below L* 40`, or `only a softened green above L* 25` where it has some of it.
     #[must_use]
     pub fn words(&self) -> String {
         let (low, high) = self.lightness;
@@ -71,7 +73,9 @@ impl Gap {
             (false, true) => format!(" above L* {low:.0}"),
             (false, false) => format!(" between L* {low:.0} and {high:.0}"),
         };
-        format!("no clean {}{where_it_is}", self.name)
+        let is_softened = self.own >= CLEAN * self.all;
+        let how = if is_softened { "only a softened" } else { "no clean" };
+        format!("{how} {}{where_it_is}", self.name)
     }
 
     /// How much of the gap a set of tubes fills, 0 to 1.

@@ -67,7 +67,7 @@ async fn a_recipe_is_mixed_read_and_corrected() {
     fields.extend(parts.iter().map(|it| ("parts", *it)));
     let aim = hidden(&page, "aim")[0].replace("&#38;", "&");
     let white = hidden(&page, "white")[0];
-    fields.extend([("white", white), ("aim", &aim), ("name", "Sap Green Hue")]);
+    fields.extend([("white", white), ("aim", &aim)]);
     let token = hidden(&page, "token")[0];
     fields.push(("token", token));
     let mixed = site.post("/decide/mix", &form(&fields)).await;
@@ -100,6 +100,7 @@ async fn what_cannot_be_mixed_is_said_in_words() {
         ("lab=50,150,-150", "no surface has this colour"),
         ("lab=50,20", "is no colour: three numbers are"),
         ("lab=nan,0,0", "is no colour"),
+        ("tube=1&lab=50,0,0", "leave one of the two empty"),
         ("lab=50;20,5;-10&from=99", "there is no such palette"),
         ("tube=1&most=9", "1 to 4 colours"),
         ("tube=99", "nothing was read of this tube"),
@@ -118,8 +119,16 @@ async fn what_cannot_be_mixed_is_said_in_words() {
     // A colour that was read is its own recipe's target.
     let square = site.get("/decide/recipe?swatch=1.10&from=shelf").await;
     assert_eq!(square.status, StatusCode::OK, "{}", square.text);
-    for form in ["", "tube=1", "tube=1&parts=x", "tube=1&parts=-4", "tube=1&parts=1e99", "parts=1"]
-    {
+    for form in [
+        "",
+        "tube=1",
+        "tube=1&parts=x",
+        "tube=1&parts=-4",
+        "tube=1&parts=1e99",
+        "parts=1",
+        "tube=1&parts=1",
+        "tube=1&parts=1&aim=x%3D1",
+    ] {
         let answer = site.post("/decide/mix", form).await;
         assert!(answer.status.is_client_error(), "{form}: {}", answer.status);
     }

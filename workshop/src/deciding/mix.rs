@@ -10,9 +10,9 @@ use decide::{
 use plan::{Question, Supply, Tests, Thinning};
 use store::{TrialId, TrialSummary, TubeId};
 use study::numbers::number;
-use study::{Backing, Basis, FilmKind, Measured, Mixture, Part, State, TubeRef};
+use study::{Backing, Basis, Calibration, FilmKind, Measured, Mixture, Part, State, TubeRef};
 
-use super::known::{KnownShelf, Which};
+use super::known::KnownShelf;
 use super::recipe::RecipeRequest;
 use crate::analysed::AnalysedTrial;
 use crate::background::off_the_thread;
@@ -163,7 +163,12 @@ impl Corrected {
                 trial.white().map(|tube| Part { tube, parts: at.white() * planned.total() });
             let mixture = Mixture::new(planned.parts().iter().copied().chain(white));
             trial.readings.iter().rev().map(|stored| &stored.reading).find(|it| {
-                let counts = it.void.is_none() && it.state != State::Lifted;
+                // Of a picture that nothing calibrates no colour is good enough to correct by.
+                let is_rough = it
+                    .from_picture
+                    .as_ref()
+                    .is_some_and(|from| from.calibration != Calibration::Calibrated);
+                let counts = it.void.is_none() && it.state != State::Lifted && !is_rough;
                 let on_paper = it.backing == Backing::Paper && it.film == FilmKind::Full;
                 counts && on_paper && it.mixture.is_near(&mixture, SAME_PILE)
             })
@@ -267,18 +272,6 @@ fn spectrum(measured: &Measured, lab: Lab, known: &KnownShelf) -> Option<Reflect
         Measured::Lab(_) => {
             let conditions = known.paints.conditions;
             Reflectance::smoothest(lab.to_xyz(conditions), conditions)
-        }
-    }
-}
-
-impl Which {
-    /// Fields of an address.
-    #[must_use]
-    pub fn fields(&self) -> String {
-        match self {
-            Self::Shelf => "&from=shelf".to_owned(),
-            Self::Palette(id) => format!("&from={}", id.0),
-            Self::These(tubes) => tubes.iter().map(|tube| format!("&take={}", tube.0)).collect(),
         }
     }
 }

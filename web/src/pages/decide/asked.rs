@@ -51,6 +51,11 @@ impl RecipeAsked {
 
     fn aim(&self) -> Result<Option<Aim>, String> {
         if let Some(tube) = self.tube {
+            if !self.lab.trim().is_empty() {
+                return Err(
+                    "either a tube is to be mixed or a colour: leave one of the two empty".into()
+                );
+            }
             return Ok(Some(Aim::Tube(TubeId(tube))));
         }
         if !self.swatch.is_empty() {
@@ -80,6 +85,22 @@ impl RecipeAsked {
             )),
         }
     }
+}
+
+/// A request as fields of an address.
+pub(super) fn fields(request: &RecipeRequest) -> String {
+    let aim = match &request.aim {
+        Aim::Tube(tube) => format!("tube={}", tube.0),
+        Aim::Swatch(trial, number) => format!("swatch={}.{number}", trial.0),
+        Aim::Colour(lab) => format!("lab={:.2},{:.2},{:.2}", lab.l, lab.a, lab.b),
+    };
+    let from = match &request.from {
+        Which::Shelf => "&from=shelf".to_owned(),
+        Which::Palette(id) => format!("&from={}", id.0),
+        Which::These(tubes) => tubes.iter().map(|tube| format!("&take={}", tube.0)).collect(),
+    };
+    let white = if request.white { "" } else { "&white=no" };
+    format!("{aim}{from}&most={}{white}", request.most)
 }
 
 fn known(palettes: &[Palette], id: i64) -> Option<PaletteId> {

@@ -9,9 +9,9 @@ use axum_extra::extract::Query;
 use decide::Seen;
 use serde::Deserialize;
 use store::{TrialId, TubeId};
-use workshop::{Corrected, TrialRequest, Workshop, WorkshopError};
+use workshop::{Aim, Corrected, RecipeRequest, TrialRequest, Workshop, WorkshopError};
 
-use super::asked::RecipeAsked;
+use super::asked::{self, RecipeAsked};
 use super::names;
 use crate::draw::{Beside, Paint, Together};
 use crate::error::PageError;
@@ -27,7 +27,6 @@ pub(crate) struct MixForm {
     parts: Vec<f64>,
     white: f64,
     aim: String,
-    name: String,
 }
 
 fn is_amount(parts: f64) -> bool {
@@ -58,10 +57,20 @@ pub(crate) async fn mix(
     }
     let white = known.white.as_ref().map(|it| it.id);
     parts.extend(white.filter(|_| is_amount(form.white)).map(|white| (white, form.white)));
-    let with_tint = form.aim.starts_with("tube=");
-    let name = format!("Recipe for {}", form.name.trim());
-    let request = app.recipe_trial(&name, &parts, white, &form.aim, with_tint);
+    let aim = aim_of(&app, &form.aim).await?;
+    let with_tint = matches!(aim.aim, Aim::Tube(_));
+    let name = format!("Recipe for {}", names::aim(&aim.aim, &known));
+    let request = app.recipe_trial(&name, &parts, white, &asked::fields(&aim), with_tint);
     start(&app, request, once.as_deref(), "bench").await
+}
+
+/// What a recipe is to look like, from the fields of an address.
+async fn aim_of(app: &Workshop, fields: &str) -> Result<RecipeRequest, PageError> {
+    let asked: RecipeAsked = serde_html_form::from_str(fields).unwrap_or_default();
+    let palettes = app.store().palettes().await?;
+    let request = asked.request(&palettes).map_err(WorkshopError::NotNow)?;
+    let nothing = "this trial was not made from a recipe: there is nothing to aim at";
+    Ok(request.ok_or_else(|| WorkshopError::NotNow(nothing.into()))?)
 }
 
 /// Plans a trial of a grey in equal steps of value.
@@ -112,11 +121,7 @@ pub(crate) async fn page(
     let frame = Frame::load(app.store(), Room::Decide, Some(trial.id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let aim = trial.plan.as_ref().map(|plan| plan.design.aim.clone()).unwrap_or_default();
-    let palettes = app.store().palettes().await?;
-    let recipe: RecipeAsked = serde_html_form::from_str(&aim).unwrap_or_default();
-    let request = recipe.request(&palettes).map_err(WorkshopError::NotNow)?;
-    let nothing = "this trial was not made from a recipe: there is nothing to aim at";
-    let request = request.ok_or_else(|| WorkshopError::NotNow(nothing.into()))?;
+    let request = aim_of(&app, &aim).await?;
     let seen: Vec<Seen> = Seen::ALL
         .into_iter()
         .filter(|it| asked.seen.iter().any(|word| word == it.words()))
@@ -138,7 +143,8 @@ struct CorrectPage {
     frame: Frame,
     heading: Heading,
     why: String,
-    id: String,
+    /// Its own address.
+    here: String,
     finding: String,
     evidence: String,
     svg: String,
@@ -148,7 +154,6 @@ struct CorrectPage {
     was_said: bool,
     /// Tubes and parts of the pile with what is added to it, and the white's.
     then: Option<(Vec<(i64, String)>, String)>,
-    name: String,
     aim: String,
 }
 
@@ -156,8 +161,7 @@ impl CorrectPage {
     fn nothing(frame: Frame, heading: Heading, why: String) -> Self {
         Self {
             frame,
-            id: String::new(),
-            name: heading.name.clone(),
+            here: String::new(),
             heading,
             why,
             finding: "What to add?".into(),
@@ -185,8 +189,7 @@ impl CorrectPage {
         });
         Ok(Self {
             frame,
-            id: heading.plan.trim_start_matches("/trials/").trim_end_matches("/plan").to_owned(),
-            name: heading.name.trim_start_matches("Recipe for ").to_owned(),
+            here: heading.correct.clone(),
             heading,
             why: String::new(),
             finding: finding(found, &names),

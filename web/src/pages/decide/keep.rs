@@ -114,6 +114,10 @@ impl Teller<'_> {
             more => said
                 .push(format!("{} may be mixed: try them", counted(more.len(), "tube", "tubes"))),
         }
+        if said.is_empty() && !self.of(Keep::CannotTell).is_empty() {
+            return "These readings cannot tell of every tube whether another can stand for it."
+                .into();
+        }
         if said.is_empty() {
             return "Every tube that was read does what no other can.".into();
         }

@@ -16,7 +16,7 @@ use axum_extra::extract::Query;
 use greys::GreysPage;
 use keep::{KeepPage, WorkingPage};
 use reach::ReachPage;
-use recipe::{AskPage, RecipePage};
+use recipe::{AskForm, RecipePage};
 use serde::Deserialize;
 use workshop::{Deciding, Workshop, WorkshopError};
 
@@ -75,7 +75,7 @@ pub(crate) async fn recipe(
     let frame = Frame::load(app.store(), Room::Decide, None).await?;
     let shelf = app.store().shelf().await?;
     let palettes = app.store().palettes().await?;
-    let ask = |why: String| AskPage::new(&asked, &shelf, &palettes, why);
+    let ask = |why: String| AskForm::new(&asked, &shelf, &palettes, why);
     let request = match asked.request(&palettes) {
         Ok(Some(request)) => request,
         Ok(None) => return Ok(ask(String::new()).page(frame).into_response()),

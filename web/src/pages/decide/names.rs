@@ -2,8 +2,8 @@
 
 use decide::{Parts, Recipe};
 use store::ShelfTube;
-use study::numbers::counted;
-use workshop::KnownShelf;
+use study::numbers::{counted, number, signed_number};
+use workshop::{Aim, KnownShelf};
 
 /// The name of each tube, with its maker where another has the same.
 pub(super) fn of(tubes: &[ShelfTube]) -> Vec<String> {
@@ -13,6 +13,23 @@ pub(super) fn of(tubes: &[ShelfTube]) -> Vec<String> {
         _ => format!("{} ({}, no. {})", tube.tube.name, tube.tube.maker, tube.id.0),
     };
     tubes.iter().map(name).collect()
+}
+
+/// What is to be mixed.
+pub(super) fn aim(aim: &Aim, known: &KnownShelf) -> String {
+    match aim {
+        Aim::Tube(tube) => {
+            let place = known.place(*tube);
+            place.map_or_else(String::new, |at| of(&known.tubes)[at].clone())
+        }
+        Aim::Swatch(trial, number) => format!("square {number} of trial {}", trial.0),
+        Aim::Colour(lab) => format!(
+            "L* {}, a* {}, b* {}",
+            number(lab.l, 1),
+            signed_number(lab.a, 1),
+            signed_number(lab.b, 1)
+        ),
+    }
 }
 
 /// `4 Lantern Yellow + 1 Awning Blue + 6 white`.

@@ -7,7 +7,7 @@ use store::{Palette, ShelfTube};
 use study::Price;
 use workshop::{Aim, KnownShelf, RecipeAnswer, RecipeRequest, Which};
 
-use super::asked::RecipeAsked;
+use super::asked::{self, RecipeAsked};
 use super::names;
 use crate::draw::{Beside, Paint, Together};
 use crate::frame::Frame;
@@ -22,7 +22,6 @@ pub(crate) struct AskForm {
     most: Vec<(usize, bool)>,
     with_white: bool,
     lab: String,
-    swatch: String,
     why: String,
 }
 
@@ -34,14 +33,13 @@ pub(crate) struct AskPage {
     form: AskForm,
 }
 
-impl AskPage {
-    #[allow(clippy::new_ret_no_self)]
+impl AskForm {
     pub fn new(
         asked: &RecipeAsked,
         shelf: &[ShelfTube],
         palettes: &[Palette],
         why: String,
-    ) -> AskForm {
+    ) -> Self {
         let request = asked.request(palettes).ok().flatten();
         let tubes = shelf.iter().map(|tube| {
             let about = [tube.tube.maker.clone(), tube.tube.code()];
@@ -60,19 +58,16 @@ impl AskPage {
         let is_shelf = chosen == Some(Which::Shelf);
         from.push(("shelf".into(), "the whole shelf".into(), is_shelf));
         let most = request.as_ref().map_or(3, |it| it.most);
-        AskForm {
+        Self {
             tubes: tubes.collect(),
             from,
             most: (1..=decide::MOST_COLOURS).map(|count| (count, count == most)).collect(),
             with_white: asked.white != "no",
             lab: asked.lab.clone(),
-            swatch: asked.swatch.clone(),
             why,
         }
     }
-}
 
-impl AskForm {
     pub fn page(self, frame: Frame) -> AskPage {
         AskPage { frame, form: self }
     }
@@ -116,16 +111,7 @@ impl RecipePage {
         answer: &RecipeAnswer,
     ) -> Result<Self, askama::Error> {
         let names = names::of(&known.tubes);
-        let title = match &request.aim {
-            Aim::Tube(tube) => known.place(*tube).map_or_else(String::new, |at| names[at].clone()),
-            Aim::Swatch(trial, number) => format!("square {number} of trial {}", trial.0),
-            Aim::Colour(lab) => format!(
-                "L* {}, a* {}, b* {}",
-                number(lab.l, 1),
-                study::numbers::signed_number(lab.a, 1),
-                study::numbers::signed_number(lab.b, 1)
-            ),
-        };
+        let title = names::aim(&request.aim, known);
         let teller = Teller { known, answer, names: &names, title: &title };
         let rows: Vec<RecipeRow> =
             answer.recipes.recipes.iter().map(|it| teller.row(it)).collect::<Result<_, _>>()?;
@@ -137,7 +123,7 @@ impl RecipePage {
             evidence: teller.evidence(request),
             notes: teller.notes(request),
             simulated: known.is_simulated(),
-            fields: fields(request),
+            fields: asked::fields(request),
             unread: teller.unread(request),
             form,
             alike,
@@ -145,18 +131,6 @@ impl RecipePage {
             title,
         })
     }
-}
-
-/// The request as fields of an address.
-fn fields(request: &RecipeRequest) -> String {
-    let aim = match &request.aim {
-        Aim::Tube(tube) => format!("tube={}", tube.0),
-        Aim::Swatch(trial, number) => format!("swatch={}.{number}", trial.0),
-        Aim::Colour(lab) => format!("lab={:.2},{:.2},{:.2}", lab.l, lab.a, lab.b),
-    };
-    let from = request.from.fields();
-    let white = if request.white { "" } else { "&white=no" };
-    format!("{aim}{from}&most={}{white}", request.most)
 }
 
 struct Teller<'a> {
