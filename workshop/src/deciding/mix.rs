@@ -22,6 +22,10 @@ use crate::workshop::Workshop;
 
 /// No more is added than there is: a pile is at most doubled.
 const MOST_ADDED: f64 = 1.0;
+/// An amount is weighed well enough where half a step of the scale is no more than this share of it.
+const WEIGHABLE: f64 = 0.05;
+/// One part in ten of a let-down is the tube.
+const LET_DOWN: f64 = 10.0;
 /// Steps of value of a grey.
 const VALUES: usize = 6;
 /// Nothing is to be added to what lies within a difference that is just seen, ΔE00.
@@ -46,8 +50,9 @@ pub struct Corrected {
     pub addition: Option<Addition>,
     /// How much of the pile there is, in g, or in ml by volume and by eye; `None` where it was not planned.
     pub amount: Option<f64>,
-    /// How it was measured out.
+    /// How it was measured out, and what the scale or the syringe resolves.
     pub measure: Basis,
+    resolution: f64,
     /// What a touch of each tube does against what the eye says.
     pub touches: Vec<Touch>,
 }
@@ -204,6 +209,7 @@ impl Corrected {
             read,
             is_wet,
             measure: plan.design.supply.measure,
+            resolution: plan.design.supply.resolution,
             touches: touched,
             known,
             target,
@@ -217,7 +223,20 @@ impl Corrected {
     #[must_use]
     pub fn amount_of(&self, parts: f64) -> String {
         let Some(total) = self.amount else { return format!("{} parts", number(parts, 3)) };
-        let amount = parts * total;
+        self.in_words(parts * total)
+    }
+
+    /// How much of it to add, mixed 1 : 9 with the pile first, where the scale cannot tell the amount itself; `None`
+    /// where it can.
+    #[must_use]
+    pub fn let_down(&self, parts: f64) -> Option<String> {
+        let amount = parts * self.amount?;
+        let is_measured = self.measure != Basis::Eye;
+        (is_measured && self.resolution / 2.0 > WEIGHABLE * amount)
+            .then(|| self.in_words(LET_DOWN * amount))
+    }
+
+    fn in_words(&self, amount: f64) -> String {
         match self.measure {
             Basis::Weight => format!("{} g", number(amount, if amount < 0.1 { 3 } else { 2 })),
             Basis::Volume => format!("{} ml", number(amount, 2)),

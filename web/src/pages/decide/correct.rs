@@ -12,8 +12,7 @@ use store::{TrialId, TubeId};
 use workshop::{Aim, Corrected, RecipeRequest, TrialRequest, Workshop, WorkshopError};
 
 use super::asked::{self, RecipeAsked};
-use super::names;
-use crate::draw::{Beside, Paint, Together};
+use super::{looks, names};
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
 use crate::posted::Posted;
@@ -256,33 +255,27 @@ fn evidence(found: &Corrected) -> String {
         }
         _ => String::new(),
     };
+    let names = names::of(&found.known.tubes);
+    let small = addition.tubes.iter().filter_map(|(place, parts)| {
+        let of = &names[*place];
+        let much = found.let_down(*parts)?;
+        Some(format!(" So little of {of} cannot be weighed: mix it 1 : 9 with the pile, and add {much} of that."))
+    });
+    let pile = format!("{pile}{}", small.collect::<String>());
     format!("{read} Predicted to come within {}.{pile}", number(addition.after, 1))
 }
 
 /// Target and pile edge to edge, each look as it was read; predicted, where it was not.
 fn svg(found: &Corrected) -> Result<String, askama::Error> {
-    let paint = |lab| Paint::predicted(lab, found.known.paints.conditions);
-    let looks = found.target.looks.iter().zip(&found.read);
-    let squares = looks.map(|(look, read)| {
-        let target = Beside {
-            paint: paint(look.lab),
-            predicted: look.is_predicted,
-            title: "the target".into(),
-        };
-        let pile = match read {
-            Some((lab, _)) => Some(Beside {
-                paint: paint(*lab),
-                predicted: false,
-                title: "the pile as it was read".into(),
-            }),
-            None => found.known.paints.colour(&found.pile.tinted(look.at.white())).map(|lab| {
-                Beside { paint: paint(lab), predicted: true, title: "the pile, predicted".into() }
-            }),
-        };
-        (vec![Some(target), pile], false)
+    let pile = found.target.looks.iter().zip(&found.read).map(|(look, read)| match read {
+        Some((lab, _)) => Some((*lab, false)),
+        None => {
+            let told = found.known.paints.colour(&found.pile.tinted(look.at.white()));
+            told.map(|lab| (lab, true))
+        }
     });
-    let title = "The target beside the pile".to_owned();
-    Together { title, squares: squares.collect() }.svg()
+    let names = ["the target", "the pile"];
+    looks::svg(names, &found.target, pile, found.known.paints.conditions)
 }
 
 /// `a touch of Lantern Yellow`, the straightest first.

@@ -2,12 +2,10 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use colour::Lab;
 use decide::{Chosen, Keep, Kept};
 use workshop::KeptShelf;
 
-use super::names;
-use crate::draw::{Beside, Paint, Together};
+use super::{looks, names};
 use crate::frame::Frame;
 use crate::words::{counted, number};
 
@@ -237,24 +235,9 @@ impl Teller<'_> {
         let Some((best, target)) = kept.best.as_ref().zip(known.target(kept.tube)) else {
             return Ok(String::new());
         };
-        let paint = |lab: Lab| Paint::predicted(lab, known.paints.conditions);
-        let squares = target.looks.iter().zip(&best.colours).map(|(look, told)| {
-            let what =
-                if look.at == decide::At::MassTone { "mass tone" } else { "with white 1 : 4" };
-            let own = Beside {
-                paint: paint(look.lab),
-                predicted: look.is_predicted,
-                title: format!("{name}, {what}"),
-            };
-            let other = Beside {
-                paint: paint(*told),
-                predicted: true,
-                title: format!("the best mixture of the others, {what}, predicted"),
-            };
-            (vec![Some(own), Some(other)], false)
-        });
-        Together { title: format!("{name} beside its best mixture"), squares: squares.collect() }
-            .svg()
+        let told = best.colours.iter().map(|lab| Some((*lab, true)));
+        let names = [name.as_str(), "the best of the others"];
+        looks::svg(names, &target, told, known.paints.conditions)
     }
 }
 

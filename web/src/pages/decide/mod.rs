@@ -4,6 +4,7 @@ mod asked;
 pub(crate) mod correct;
 mod greys;
 mod keep;
+mod looks;
 mod names;
 mod reach;
 mod recipe;

@@ -2,14 +2,13 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use decide::{At, Recipe};
+use decide::Recipe;
 use store::{Palette, ShelfTube};
 use study::Price;
 use workshop::{Aim, KnownShelf, RecipeAnswer, RecipeRequest, Which};
 
 use super::asked::{self, RecipeAsked};
-use super::names;
-use crate::draw::{Beside, Paint, Together};
+use super::{looks, names};
 use crate::frame::Frame;
 use crate::words::{counted, number};
 
@@ -314,23 +313,9 @@ impl Teller<'_> {
 
     /// The target and the recipe, edge to edge.
     fn svg(&self, recipe: &Recipe) -> Result<String, askama::Error> {
-        let paint = |lab| Paint::predicted(lab, self.known.paints.conditions);
-        let looks = self.answer.target.looks.iter().zip(&recipe.colours);
-        let squares = looks.map(|(look, told)| {
-            let what = if look.at == At::MassTone { "mass tone" } else { "with white 1 : 4" };
-            let own = Beside {
-                paint: paint(look.lab),
-                predicted: look.is_predicted,
-                title: format!("target, {what}"),
-            };
-            let other = Beside {
-                paint: paint(*told),
-                predicted: true,
-                title: format!("recipe, {what}, predicted"),
-            };
-            (vec![Some(own), Some(other)], false)
-        });
-        let title = format!("{} beside {}", self.title, names::mixture(&recipe.parts, self.names));
-        Together { title, squares: squares.collect() }.svg()
+        let told = recipe.colours.iter().map(|lab| Some((*lab, true)));
+        let mixture = names::mixture(&recipe.parts, self.names);
+        let names = [self.title, mixture.as_str()];
+        looks::svg(names, &self.answer.target, told, self.known.paints.conditions)
     }
 }
