@@ -142,12 +142,6 @@ impl Shares {
             white: (self.white + parts) * share,
         }
     }
-
-    /// Without white.
-    #[must_use]
-    pub fn without_white(&self) -> Self {
-        Self::of(&self.tubes, 0.0)
-    }
 }
 
 impl Paints {

@@ -34,6 +34,12 @@ fn least(found: &Recipes) -> f64 {
     found.recipes.iter().map(|it| it.score).fold(f64::INFINITY, f64::min)
 }
 
+/// How far one colour lies from another toward a hue.
+fn along(to: Lab, from: Lab, degrees: f64) -> f64 {
+    let (sin, cos) = f64::to_radians(degrees).sin_cos();
+    (to.a - from.a) * cos + (to.b - from.b) * sin
+}
+
 /// Two of the tubes, their parts, and white.
 fn mixtures() -> impl Strategy<Value = Shares> {
     (0..CODES.len(), 1..CODES.len(), 0.05..20.0, 0.0..8.0).prop_map(|(one, step, parts, white)| {
@@ -91,16 +97,16 @@ proptest! {
         let seen = Seen::ALL[seen];
         let from = paints.colour(&shares).expect("known");
         for touch in touches(&paints, &shares, &[seen], &all) {
-            let Lab { l, a, b } = touch.to;
+            let Lab { l, b, .. } = touch.to;
             let goes = match seen {
                 Seen::TooLight => l < from.l,
                 Seen::TooDark => l > from.l,
                 Seen::TooDull => touch.to.chroma() > from.chroma() - 0.5,
                 Seen::TooVivid => touch.to.chroma() < from.chroma() + 0.5,
+                Seen::TooRed => along(touch.to, from, 25.0) < 0.0,
                 Seen::TooYellow => b < from.b,
-                Seen::TooRed | Seen::TooGreen | Seen::TooBlue => {
-                    (a - from.a).abs() + (b - from.b).abs() > 0.1
-                }
+                Seen::TooGreen => along(touch.to, from, 163.0) < 0.0,
+                Seen::TooBlue => along(touch.to, from, 250.0) < 0.0,
             };
             prop_assert!(goes && touch.parts > 0.0, "{seen:?} {touch:?} from {from:?}");
         }

@@ -276,6 +276,15 @@ fn records_are_written_and_read_as_their_version_says() {
         let sheets = records::read_sheets(version, &text("sheets")).expect("read");
         assert_eq!(sheets, *planned.sheets);
     }
+    // A recipe keeps its mixture and its aim.
+    let mixture = study::Mixture::of(&[(TubeRef(0), 1.0), (TubeRef(1), 3.0)]);
+    let recipe = plan::Design {
+        charts: vec![plan::Chart::Chosen(vec![mixture])],
+        aim: "tube=12&from=1&most=3".into(),
+        ..(*planned.design).clone()
+    };
+    let text = serde_json::to_string(&recipe).expect("a text");
+    assert_eq!(records::read_design(records::VERSION, &text).expect("read"), recipe);
     let sheets = (*planned.sheets).clone();
     // The first form knew no cloth: its designs and plans read as ones that never wipe.
     let mut design = (*planned.design).clone();
