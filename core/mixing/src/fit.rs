@@ -89,7 +89,30 @@ pub struct Constants {
     pub residual: f64,
 }
 
+/// Bands lie so many nm apart.
+const BAND_NM: f64 = 10.0;
+
 impl Constants {
+    /// The same paint with so many times its pigment.
+    #[must_use]
+    pub fn with_load(&self, load: f64) -> Self {
+        Self { k: self.k.map(|k| k * load), s: self.s.map(|s| s * load), ..self.clone() }
+    }
+
+    /// The curves moved toward longer wavelengths by so many nm; the ends stay as they are.
+    #[must_use]
+    pub fn shifted(&self, nm: f64) -> Self {
+        let moved = |curve: &[f64; BANDS]| -> [f64; BANDS] {
+            std::array::from_fn(|band| {
+                let place = (band as f64 - nm / BAND_NM).clamp(0.0, (BANDS - 1) as f64);
+                let below = (place as usize).min(BANDS - 2);
+                let part = place - below as f64;
+                curve[below] + part * (curve[below + 1] - curve[below])
+            })
+        };
+        Self { k: moved(&self.k), s: moved(&self.s), ..self.clone() }
+    }
+
     /// K and S of a mixture as a paint of its own: both add by share (Duncan 1940), and so does the
     /// thickness of its film where it is known. Only the ratios of the parts matter; `None` where
     /// there are none.

@@ -1,7 +1,7 @@
 //! Typical paints that learn from the eye: how strong a tube looked, which way it leaned and how vivid its mixtures
 //! were move the load of its typical paint, and shift its curves along the wavelength. Still typical (ours).
 
-use colour::{BANDS, Hue, Lab, signed_shift};
+use colour::{Hue, Lab, signed_shift};
 use mixing::Constants;
 use mixing::typical::{HUE_SIGMA, LOAD_SIGMA};
 use study::{Mixture, TubeRef};
@@ -42,8 +42,6 @@ const EACH_WAY: i32 = 5;
 const FARTHEST: f64 = 2.5;
 /// Curves shift by so many nm at most, whatever their hue does.
 const MOST_NM: f64 = 25.0;
-/// Bands lie so many nm apart.
-const BAND_NM: f64 = 10.0;
 
 /// A typical paint, moved by what the eye said.
 #[derive(Debug, Clone, PartialEq)]
@@ -90,7 +88,7 @@ pub fn adapted(trials: &[SeenInTrial<'_>]) -> Option<Adapted> {
     let mut moved: Vec<Prior> = trials.iter().map(|trial| trial.prior.clone()).collect();
     let own_hue = with(&mut moved[0], first.tube, typical.clone(), &tint)?.hue();
     let mut turned = |nm: f64| -> f64 {
-        let paint = shifted(typical, nm);
+        let paint = typical.shifted(nm);
         let hue = with(&mut moved[0], first.tube, paint, &tint).and_then(Lab::hue);
         own_hue.zip(hue).map_or(0.0, |(own, hue): (Hue, Hue)| signed_shift(own, hue))
     };
@@ -106,7 +104,7 @@ pub fn adapted(trials: &[SeenInTrial<'_>]) -> Option<Adapted> {
             let (ln_load, nm) = (LOAD_SIGMA * load_units, sigma_nm * shift_units);
             let mut ln_weight = -(load_units.powi(2) + shift_units.powi(2)) / 2.0;
             let hue = slope * nm;
-            let paint = loaded(&shifted(typical, nm), ln_load);
+            let paint = typical.shifted(nm).with_load(ln_load.exp());
             let said = trials.iter().zip(0..);
             let said =
                 said.flat_map(|(trial, at)| trial.evidence.iter().map(move |it| (trial, at, it)));
@@ -126,7 +124,7 @@ pub fn adapted(trials: &[SeenInTrial<'_>]) -> Option<Adapted> {
         }
     }
     let ((ln_load, load_sigma), (nm, nm_sigma)) = sum.means()?;
-    let constants = loaded(&shifted(typical, nm), ln_load);
+    let constants = typical.shifted(nm).with_load(ln_load.exp());
     Some(Adapted {
         known: Known { constants: Some(constants), ..known.clone() },
         ln_load: (ln_load, load_sigma),
@@ -158,22 +156,4 @@ impl Sums {
         };
         (self.weight > 0.0).then(|| (of(self.load), of(self.shift)))
     }
-}
-
-fn loaded(paint: &Constants, ln_load: f64) -> Constants {
-    let load = ln_load.exp();
-    Constants { k: paint.k.map(|k| k * load), s: paint.s.map(|s| s * load), ..paint.clone() }
-}
-
-/// The curves moved toward longer wavelengths by so many nm; the ends stay as they are.
-fn shifted(paint: &Constants, nm: f64) -> Constants {
-    let moved = |curve: &[f64; BANDS]| -> [f64; BANDS] {
-        std::array::from_fn(|band| {
-            let place = (band as f64 - nm / BAND_NM).clamp(0.0, (BANDS - 1) as f64);
-            let below = (place as usize).min(BANDS - 2);
-            let part = place - below as f64;
-            curve[below] + part * (curve[below + 1] - curve[below])
-        })
-    };
-    Constants { k: moved(&paint.k), s: moved(&paint.s), ..paint.clone() }
 }
