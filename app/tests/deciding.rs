@@ -43,8 +43,11 @@ async fn a_convenience_green_is_mixed_and_corrected() -> Outcome {
     assert!(finding.starts_with("It is there") || finding.starts_with("Add "), "{finding}");
     browser.counts(".decide-seen input", 8).await?;
 
-    // A gap, and the tube that fills it; a square of the map is a recipe.
+    // What was read of it counts: the green can be mixed.
     browser.click("Decide").await?;
+    browser.shows(".finding", "Sap Green Hue can be mixed").await?;
+    browser.shows(".decide-keep", "was read and does the same").await?;
+    // A gap, and the tube that fills it; a square of the map is a recipe.
     browser.press("m").await?;
     browser.shows(".finding", "has only a softened green").await?;
     browser.shows(".evidence", "would fill").await?;

@@ -192,6 +192,7 @@ fn pages_of(state: Workshop) -> Router {
         .route("/decide/recipe.json", get(decide::recipe_json))
         .route("/decide/mix", post(decide::correct::mix))
         .route("/decide/correct/{trial}", get(decide::correct::page))
+        .route("/decide/correct/{trial}/beside", post(decide::correct::beside))
         .route("/decide/reach", get(decide::reach))
         .route("/decide/greys", get(decide::greys))
         .route("/decide/greys/ladder", post(decide::correct::ladder))

@@ -63,8 +63,9 @@ pub use comparing::{
     ShelfLookAlike, ShelfLookAlikes, TubeDrift, WithPartner,
 };
 pub use deciding::{
-    Aim, Corrected, Deciding, Filler, KeptShelf, KnownShelf, MOST_KEPT, PairForecast, PaletteGreys,
-    PaletteReach, PlacedGrey, RecipeAnswer, RecipeRequest, Which,
+    Aim, CleanPair, Confirmed, Corrected, Deciding, Filler, KeptShelf, KnownShelf, MOST_KEPT,
+    PairForecast, PaletteGreys, PaletteReach, PlacedGrey, RecipeAnswer, RecipeAsked, RecipeRequest,
+    Which, newest_palette,
 };
 pub use devices::MeterInfo;
 pub use error::WorkshopError;

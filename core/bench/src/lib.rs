@@ -33,5 +33,5 @@ pub use pace::PaceEvidence;
 pub use redo::Redo;
 pub use rules::{Refused, Standing, may_do, may_read};
 pub use run::{ReadBy, Run, Square, Taken};
-pub use seen::{Dried, EyeVividness, Lean, LiftLeaves, Look, Looks};
+pub use seen::{BesideAim, Dried, EyeVividness, Lean, LiftLeaves, Look, Looks};
 pub use tiles::{Drift, MOST_DRIFT, TILE_EVERY, TileDue, drifts, tile_due};

@@ -16,6 +16,8 @@ pub enum Look {
     Lift(LiftLeaves),
     /// What drying did to it.
     Drying(Dried),
+    /// How it looks beside what it was mixed for.
+    Beside(BesideAim),
 }
 
 impl fmt::Display for Look {
@@ -25,6 +27,7 @@ impl fmt::Display for Look {
             Self::Lean(lean) => write!(f, "leans toward {lean}"),
             Self::Lift(leaves) => leaves.fmt(f),
             Self::Drying(dried) => dried.fmt(f),
+            Self::Beside(beside) => beside.fmt(f),
         }
     }
 }
@@ -121,6 +124,23 @@ short_names!(
     Lighter = "dried lighter"
 );
 
+/// How a recipe's swatch looks beside what it was mixed for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub enum BesideAim {
+    /// Nobody could tell the two apart.
+    Same,
+    /// They can be told apart.
+    Other,
+}
+
+short_names!(
+    BesideAim,
+    "look beside its target",
+    "the same as its target, or not the same as its target",
+    Same = "the same as its target",
+    Other = "not the same as its target"
+);
+
 /// Everything that was seen of one swatch; what was said last stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Looks {
@@ -132,6 +152,8 @@ pub struct Looks {
     pub lift: Option<LiftLeaves>,
     /// What drying did.
     pub drying: Option<Dried>,
+    /// How it looks beside what it was mixed for.
+    pub beside: Option<BesideAim>,
 }
 
 impl Looks {
@@ -141,6 +163,7 @@ impl Looks {
             Look::Lean(lean) => self.lean = Some(lean),
             Look::Lift(leaves) => self.lift = Some(leaves),
             Look::Drying(dried) => self.drying = Some(dried),
+            Look::Beside(beside) => self.beside = Some(beside),
         }
     }
 
@@ -152,6 +175,7 @@ impl Looks {
         words.extend(self.lean.map(Look::Lean));
         words.extend(self.lift.map(Look::Lift));
         words.extend(self.drying.map(Look::Drying));
+        words.extend(self.beside.map(Look::Beside));
         words.iter().map(ToString::to_string).collect()
     }
 }

@@ -79,6 +79,17 @@ impl PairReaches {
         reach.coverage(&self.all)
     }
 
+    /// How much one tube more would reach beyond them, as a share of what they reach.
+    #[must_use]
+    pub fn added_by(&self, paints: &Paints, tube: usize) -> f64 {
+        let mut joined = self.all.clone();
+        self.tubes.iter().for_each(|other| joined.join(&Reach::of_pair(paints, tube, *other)));
+        match self.all.coverage(&joined) {
+            covered if covered > 0.0 => 1.0 / covered - 1.0,
+            _ => 0.0,
+        }
+    }
+
     /// The share of all that is lost without one tube, 0 to 1, by place among [`Self::tubes`].
     #[must_use]
     pub fn lost_without(&self) -> Vec<f64> {

@@ -31,7 +31,7 @@ pub enum Keep {
     Twin,
     /// A mixture should do the same: it is to be tried.
     TryMixture,
-    /// A mixture was tried, and does the same.
+    /// A mixture was tried, and does the same by its reading or by eye.
     Replaceable,
     /// Too little was read.
     CannotTell,
@@ -155,9 +155,9 @@ impl Shelf<'_> {
             best.shares.tubes.iter().any(|(at, _)| self.paints.tubes[*at].load_sigma.is_some());
         kept.verdict = match kept.twin {
             Some(_) => Keep::Twin,
-            None if loss - ALLOWED > ALIKE && is_guess => Keep::CannotTell,
-            None if loss - ALLOWED > ALIKE => Keep::Keep,
+            None if loss - ALLOWED > ALIKE && !is_guess => Keep::Keep,
             None if (self.is_confirmed)(tube, &best) => Keep::Replaceable,
+            None if loss - ALLOWED > ALIKE => Keep::CannotTell,
             None => Keep::TryMixture,
         };
         kept.best = Some(best);

@@ -1,8 +1,11 @@
 //! The tubes that recipes are made of, and what mixtures of them look like.
 
-use colour::{Conditions, Illuminant, Lab, ciede2000};
+use colour::{Conditions, Illuminant, Lab, ciede2000, signed_shift};
+use mixing::typical::HUE_SIGMA;
 use mixing::{Constants, InternalReflectance, Surface, predict};
 use study::{Averages, FittedTubes, Study, TubeRef};
+
+use crate::learn::read_mixtures;
 
 /// Most colours in a recipe, besides the white.
 pub const MOST_COLOURS: usize = 4;
@@ -33,15 +36,12 @@ const ENOUGH: usize = 8;
 const LEAST: Widths = Widths { with_white: 0.3, without_white: 0.6 };
 
 impl Widths {
-    /// Of mixtures of two colours or more, as they were read.
+    /// Of mixtures of two colours or more: the share of white in each, and what its prediction is off, ΔE00.
     #[must_use]
-    pub fn of(read: impl IntoIterator<Item = (Shares, Lab)>, paints: &Paints) -> Self {
+    pub fn of(mixtures: impl IntoIterator<Item = (f64, f64)>) -> Self {
         let mut off: [Vec<f64>; 2] = [Vec::new(), Vec::new()];
-        for (shares, lab) in read {
-            let Some(told) = paints.colour(&shares).filter(|_| shares.tubes.len() > 1) else {
-                continue;
-            };
-            off[usize::from(shares.white < HIDES)].push(ciede2000(told, lab).value());
+        for (white, by) in mixtures {
+            off[usize::from(white < HIDES)].push(by);
         }
         let [with_white, without_white] = off.map(percentile_95);
         Self {
@@ -57,22 +57,6 @@ fn percentile_95(mut values: Vec<f64>) -> Option<f64> {
     values.sort_by(f64::total_cmp);
     let place = 0.95 * (values.len().max(1) - 1) as f64;
     values.get(place.ceil() as usize).copied().filter(|_| values.len() >= ENOUGH)
-}
-
-/// Every dry mixture over paper that a meter read, of tubes that have a place.
-pub fn read_mixtures<'a>(
-    white: Option<TubeRef>,
-    averages: &'a Averages,
-    place: &'a dyn Fn(TubeRef) -> Option<usize>,
-) -> impl Iterator<Item = (Shares, Lab)> + 'a {
-    averages.dry_on_paper().filter(|it| it.colour.in_pictures.is_none()).filter_map(move |it| {
-        let colours = it.mixture.colours(white);
-        let tubes: Option<Vec<(usize, f64)>> =
-            colours.map(|part| Some((place(part.tube)?, part.parts))).collect();
-        let white = white.map_or(0.0, |white| it.mixture.parts_of(white));
-        let tubes = tubes.filter(|tubes| !tubes.is_empty())?;
-        Some((Shares::of(&tubes, white), it.colour.lab))
-    })
 }
 
 /// A tube that recipes may take.
@@ -151,7 +135,7 @@ impl Paints {
         Conditions { illuminant: Illuminant::A, observer: self.conditions.observer }
     }
 
-    /// All of a trial's tubes that have K and S, with the place of each among the study's.
+    /// All of a trial's tubes that have K and S, which its mixtures have taught, with the place of each among the study's.
     #[must_use]
     pub fn of_study(
         study: &Study,
@@ -182,7 +166,7 @@ impl Paints {
             widths: Widths::default(),
         };
         let place = |tube: TubeRef| refs.iter().position(|it| *it == tube);
-        paints.widths = Widths::of(read_mixtures(study.white, averages, &place), &paints);
+        paints.learn(&read_mixtures(study.white, averages, &place).collect::<Vec<_>>());
         (paints, refs)
     }
 
@@ -245,8 +229,8 @@ impl Paints {
         (each.iter().sum::<f64>() / each.len().max(1) as f64).sqrt()
     }
 
-    /// The same of one mixture: what the palette's mixtures are off, and what the loads of tubes that nobody read leave
-    /// open.
+    /// The same of one mixture: what the palette's mixtures are off, and what load and hue of tubes that nobody read
+    /// leave open.
     fn width(&self, shares: &Shares) -> f64 {
         let own = match shares.white >= HIDES {
             true => self.widths.with_white,
@@ -255,15 +239,34 @@ impl Paints {
         let Some(clean) = self.colour(shares) else { return own };
         let open = |(place, _): &(usize, f64)| {
             let sigma = self.tubes[*place].load_sigma?;
-            let more = shares.tubes.iter().map(|(at, share)| match at == place {
-                true => (*at, share * (1.96 * sigma).exp()),
-                false => (*at, *share),
-            });
-            let moved = Shares::of(&more.collect::<Vec<_>>(), shares.white);
-            Some(ciede2000(clean, self.colour(&moved)?).value())
+            let typical = &self.tubes[*place].constants;
+            let moved = |paint: Constants| {
+                let mut paints = self.clone();
+                paints.tubes[*place].constants = paint;
+                Some(ciede2000(clean, paints.colour(shares)?).value())
+            };
+            let by_load = moved(typical.with_load((1.96 * sigma).exp()))?;
+            Some(by_load.hypot(moved(typical.shifted(1.96 * self.nm_of_hue(typical)))?))
         };
         let squares: f64 = shares.tubes.iter().filter_map(open).map(|it| it * it).sum();
         own.hypot(squares.sqrt())
+    }
+
+    /// How many nm a typical paint's curves shift where its tint turns by one σ of its hue.
+    fn nm_of_hue(&self, typical: &Constants) -> f64 {
+        const STEP: f64 = 5.0;
+        const MOST: f64 = 10.0;
+        let hue = |nm: f64| {
+            let white = self.white.as_ref().map(|it| (TINT, it));
+            let paint = typical.shifted(nm);
+            let tint = Constants::mixed(
+                &[Some((1.0, &paint)), white].into_iter().flatten().collect::<Vec<_>>(),
+            );
+            self.lab(&tint?).hue()
+        };
+        let turned = hue(-STEP).zip(hue(STEP)).map_or(0.0, |(from, to)| signed_shift(from, to));
+        // A paint whose hue hardly turns is near neutral, or at the end of the spectrum.
+        (2.0 * STEP * HUE_SIGMA / turned.abs().max(1.0)).min(MOST)
     }
 }
 

@@ -2,7 +2,7 @@
 
 use colour::{Conditions, Lab, Reflectance};
 use mixing::{Constants, InternalReflectance};
-use study::{Averages, Backing, Mixture, Study, TubeRef};
+use study::{Averages, Backing, Mixture, Study, SwatchColour, TubeRef};
 
 use crate::paints::{Paints, TINT};
 
@@ -48,6 +48,8 @@ pub struct Target {
     pub looks: Vec<Look>,
     /// How its film hides, where that is known: 100 times its luminance over black by that over white.
     pub contrast_ratio: Option<f64>,
+    /// Half-width of its 95 % interval, ΔE00, where it was read from a picture.
+    pub from_picture: Option<f64>,
 }
 
 /// Why there is no target.
@@ -87,13 +89,28 @@ impl Target {
         Ok(Self {
             looks: vec![Look { at: At::MassTone, lab, second: None, is_predicted: false, inside }],
             contrast_ratio: None,
+            from_picture: None,
         })
     }
 
     /// A reflectance that was read, as it is.
     #[must_use]
     pub fn of_reading(read: &Reflectance, paints: &Paints) -> Self {
-        Self { looks: vec![Look::of_reading(At::MassTone, read, paints)], contrast_ratio: None }
+        let looks = vec![Look::of_reading(At::MassTone, read, paints)];
+        Self { looks, contrast_ratio: None, from_picture: None }
+    }
+
+    /// A swatch as it was read, by a meter or from a picture.
+    ///
+    /// # Errors
+    /// [`NoTarget::OutsideAllLight`] where no surface has its colour.
+    pub fn of_swatch(read: &SwatchColour, paints: &Paints) -> Result<Self, NoTarget> {
+        let in_picture = read.in_pictures.as_ref();
+        let target = match read.reflectance.filter(|_| in_picture.is_none()) {
+            Some(reflectance) => Self::of_reading(&reflectance, paints),
+            None => Self::of_lab(read.lab, paints)?,
+        };
+        Ok(Self { from_picture: in_picture.map(|it| it.uncertainty), ..target })
     }
 
     /// A paint by its K and S: its mass tone, and its tint where there is a white.
@@ -104,7 +121,7 @@ impl Target {
             let tint = Constants::mixed(&[(1.0, paint), (TINT, white)])?;
             Some(Look::of_inside(At::Tint, paints.inside(&tint), paints))
         }));
-        Self { looks, contrast_ratio: paints.contrast_ratio(paint) }
+        Self { looks, contrast_ratio: paints.contrast_ratio(paint), from_picture: None }
     }
 
     /// A tube of a trial: as its mass tone and its tint 1 : 4 were read, as its K and S say where they were not.
@@ -122,25 +139,23 @@ impl Target {
             let mut parts = vec![(tube, 1.0)];
             parts.extend(study.white.map(|white| (white, at.white())));
             let colour = averages.dry(&Mixture::of(&parts), Backing::Paper)?;
-            let of_picture = colour.in_pictures.is_some();
-            match colour.reflectance.filter(|_| !of_picture) {
-                Some(read) => Some(Look::of_reading(at, &read, paints)),
-                None => {
-                    let looks = Self::of_lab(colour.lab, paints).ok()?.looks;
-                    looks.into_iter().next().map(|look| Look { at, ..look })
-                }
-            }
+            Self::of_swatch(colour, paints).ok()
         };
-        let look = |at: At| {
-            let told = predicted.iter().flat_map(|it| &it.looks).find(|it| it.at == at);
-            read(at).or_else(|| told.cloned())
+        let mut from_picture: Option<f64> = None;
+        let mut look = |at: At| {
+            let Some(read) = read(at) else {
+                let told = predicted.iter().flat_map(|it| &it.looks);
+                return told.into_iter().find(|it| it.at == at).cloned();
+            };
+            from_picture = from_picture.into_iter().chain(read.from_picture).reduce(f64::max);
+            read.looks.into_iter().next().map(|look| Look { at, ..look })
         };
         let mut looks: Vec<Look> = look(At::MassTone).into_iter().collect();
         looks.extend(paints.white.as_ref().and_then(|_| look(At::Tint)));
         let contrast_ratio = predicted.as_ref().and_then(|it| it.contrast_ratio);
         match looks.is_empty() {
             true => Err(NoTarget::Unread),
-            false => Ok(Self { looks, contrast_ratio }),
+            false => Ok(Self { looks, contrast_ratio, from_picture }),
         }
     }
 

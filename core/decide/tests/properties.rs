@@ -2,8 +2,9 @@
 
 use colour::{Conditions, Lab, ciede2000};
 use decide::{
-    At, Effort, Family, Limits, Paint, Paints, Parts, Reach, Recipes, Seen, Shares, Target, Widths,
-    gaps, grey_pair, grey_pairs, hue_name, touches, value_steps,
+    At, Effort, Family, Limits, Paint, Paints, PairReaches, Parts, Reach, Recipes, Seen, Shares,
+    Target, Widths, darkest, gaps, grey_pair, grey_pairs, hue_name, touches, value_floor,
+    value_steps,
 };
 use mixing::typical::TypicalPaint;
 use mixing::{Geometry, Sheen, Surface};
@@ -161,6 +162,43 @@ fn a_grey_is_the_best_of_its_ratios() {
     let steps: Vec<f64> = values.windows(2).map(|pair| pair[1] - pair[0]).collect();
     let mean = steps.iter().sum::<f64>() / steps.len() as f64;
     assert!(whites.len() == 5 && steps.iter().all(|step| (step - mean).abs() < 3.0), "{steps:?}");
+}
+
+/// White in a tube raises the value floor of its mixtures ("a tube that holds white can't go dark", TRADE, common
+/// practice, no source), and a tube that is there already adds nothing to the reach.
+#[test]
+fn white_in_a_tube_keeps_it_light() {
+    let mut paints = paints(&CODES);
+    let all: Vec<usize> = (0..CODES.len()).collect();
+    let (_, darkest) = darkest(&paints, &all).expect("two tubes");
+    let white = paints.white.clone().expect("a white");
+    let blue = paints.tubes[6].constants.clone();
+    let mut before = value_floor(&paints, 6, &all).expect("others");
+    assert!(before < darkest.l + 8.0, "{before} {}", darkest.l);
+    for parts in [0.1, 0.5, 2.0] {
+        let pale = mixing::Constants::mixed(&[(1.0, &blue), (parts, &white)]).expect("a paint");
+        paints.tubes.push(Paint::read(pale, 2));
+        let floor = value_floor(&paints, paints.tubes.len() - 1, &all).expect("others");
+        assert!(floor > before + 1.0, "{parts}: {floor} after {before}");
+        before = floor;
+    }
+    let reaches = PairReaches::of(&paints, &[0, 1, 2, 3, 4], &mut |_| true).expect("not stopped");
+    assert!(reaches.added_by(&paints, 3).abs() < 1e-9);
+    assert!(reaches.added_by(&paints, 6) > 0.1, "{}", reaches.added_by(&paints, 6));
+}
+
+/// A typical paint in a recipe leaves more open than one that was read, by its load and by its hue.
+#[test]
+fn a_typical_paint_claims_less() {
+    let mut paints = paints(&CODES);
+    let shares = Shares::of(&[(0, 3.0), (5, 1.0)], 0.0);
+    let width = |paints: &Paints| paints.width_of_looks(&shares, [0.0, 4.0]);
+    let read = width(&paints);
+    paints.tubes[5].load_sigma = Some(1e-6);
+    let by_hue = width(&paints);
+    paints.tubes[5].load_sigma = Some(mixing::typical::LOAD_SIGMA);
+    let by_both = width(&paints);
+    assert!(read + 0.2 < by_hue && by_hue + 1.0 < by_both, "{read} {by_hue} {by_both}");
 }
 
 /// Boxes of SCIENCE: every colour of a family lies in its box, and a palette with blue and white hits skies.

@@ -2,7 +2,6 @@
 
 use axum::http::StatusCode;
 use serde_json::Value;
-
 use store::Store;
 use workshop::Workshop;
 
@@ -32,12 +31,35 @@ fn notes(page: &str) -> String {
     page.split("decide-note\">").skip(1).filter_map(|it| it.split('<').next()).collect()
 }
 
+/// Keep or drop, once it is worked out.
+async fn decided(site: &Site) -> String {
+    for _ in 0..200 {
+        let page = site.get("/decide").await.text;
+        if page.contains("id=\"best\"") {
+            return page;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+    }
+    unreachable!("still at work")
+}
+
 /// Value of a hidden field of the first recipe's form.
 fn hidden<'a>(page: &'a str, name: &str) -> Vec<&'a str> {
     let form = page.split("action=\"/decide/mix\"").nth(1).expect("a form");
     let form = form.split("</form>").next().expect("its end");
     let of = format!("name=\"{name}\" value=\"");
     form.split(&of).skip(1).map(|rest| rest.split('"').next().expect("a value")).collect()
+}
+
+/// What a press on the first recipe sends.
+fn first_recipe(page: &str) -> String {
+    let (tubes, parts) = (hidden(page, "tube"), hidden(page, "parts"));
+    let mut fields: Vec<(&str, &str)> = tubes.iter().map(|it| ("tube", *it)).collect();
+    fields.extend(parts.iter().map(|it| ("parts", *it)));
+    let aim = hidden(page, "aim")[0].replace("&#38;", "&");
+    fields.extend([("white", hidden(page, "white")[0]), ("aim", &aim)]);
+    fields.push(("token", hidden(page, "token")[0]));
+    form(&fields)
 }
 
 #[tokio::test]
@@ -62,18 +84,11 @@ async fn a_recipe_is_mixed_read_and_corrected() {
     assert!(names.iter().any(|it| it["tube"] == "Lantern Yellow"), "{first}");
 
     // One press makes a trial of one pile and its tint; what to add is told once it was read.
-    let (tubes, parts) = (hidden(&page, "tube"), hidden(&page, "parts"));
-    let mut fields: Vec<(&str, &str)> = tubes.iter().map(|it| ("tube", *it)).collect();
-    fields.extend(parts.iter().map(|it| ("parts", *it)));
-    let aim = hidden(&page, "aim")[0].replace("&#38;", "&");
-    let white = hidden(&page, "white")[0];
-    fields.extend([("white", white), ("aim", &aim)]);
-    let token = hidden(&page, "token")[0];
-    fields.push(("token", token));
-    let mixed = site.post("/decide/mix", &form(&fields)).await;
+    let fields = first_recipe(&page);
+    let mixed = site.post("/decide/mix", &fields).await;
     assert_eq!(mixed.location.as_deref(), Some("/trials/3/bench"), "{}", mixed.text);
     // The same page sent twice mixes once.
-    site.post("/decide/mix", &form(&fields)).await;
+    site.post("/decide/mix", &fields).await;
     assert!(!site.get("/trials").await.text.contains("/trials/4/"));
     let before = site.get("/decide/correct/3").await.text;
     assert!(finding(&before).starts_with("Read the pile, or say how it looks"), "{before}");
@@ -100,7 +115,8 @@ async fn what_cannot_be_mixed_is_said_in_words() {
         ("lab=50,150,-150", "no surface has this colour"),
         ("lab=50,20", "is no colour: three numbers are"),
         ("lab=nan,0,0", "is no colour"),
-        ("tube=1&lab=50,0,0", "leave one of the two empty"),
+        ("tube=1&lab=50,0,0", "leave the others empty"),
+        ("swatch=1.2&lab=50,0,0", "leave the others empty"),
         ("lab=50;20,5;-10&from=99", "there is no such palette"),
         ("tube=1&most=9", "1 to 4 colours"),
         ("tube=99", "nothing was read of this tube"),
@@ -113,7 +129,7 @@ async fn what_cannot_be_mixed_is_said_in_words() {
         assert!(answer.text.contains(said), "{query}: {}", answer.text);
     }
     // Far outside its reach, by how much and which way.
-    let far = site.get("/decide/recipe?lab=45,-75,40&from=shelf").await.text;
+    let far = site.get("/decide/recipe?lab=45,-75,40&take=1&take=2&take=3").await.text;
     assert!(finding(&far).contains("cannot be mixed of these"), "{far}");
     assert!(far.contains("too dull"), "{far}");
     // A colour that was read is its own recipe's target.
@@ -137,7 +153,7 @@ async fn what_cannot_be_mixed_is_said_in_words() {
 #[tokio::test]
 async fn the_shelf_in_the_order_of_what_would_be_lost() {
     let site = read().await;
-    let page = site.get("/decide").await.text;
+    let page = decided(&site).await;
     // Three tubes were read: a yellow that nothing comes near stands first.
     let rows: Vec<&str> = page.split("<th scope=\"row\">").skip(1).collect();
     assert_eq!(rows.len(), 3, "{}", finding(&page));
@@ -156,6 +172,78 @@ async fn the_shelf_in_the_order_of_what_would_be_lost() {
     assert!(reach.contains("aria-label=\"The highest chroma of"), "{reach}");
     let greys = site.get("/decide/greys?palette=shelf").await.text;
     assert!(greys.contains("C*") && !greys.contains("style="), "{greys}");
+}
+
+/// Without a reading the eye decides: painted and held beside the tube, a mixture stands for it, until a meter says
+/// otherwise.
+#[tokio::test]
+async fn a_tube_can_be_mixed_by_eye() {
+    let site = Site::with_trial().await;
+    site.post("/trials/1/bench/rest", "").await;
+    let green = [("name", "Booth Green"), ("codes", "PB29 PY74 PW6"), ("maker", "Nettlebed")];
+    let green = form(&[&green[..], &[("medium", "acrylic"), ("grade", "artist")]].concat());
+    assert_eq!(site.post("/shelf", &green).await.status, StatusCode::SEE_OTHER);
+    assert_eq!(site.post("/compare/plan", "tube=5").await.status, StatusCode::SEE_OTHER);
+    site.post("/trials/2/bench/rest", "").await;
+    let row = async || {
+        let page = decided(&site).await;
+        let start = page.find("Booth Green</span>").expect("its row");
+        page[start..].split("</tr>").next().expect("its end").to_owned()
+    };
+    assert!(row().await.contains("try the mixture"), "{}", row().await);
+
+    let page = site.get("/decide/recipe?tube=5&from=shelf").await.text;
+    let mixed = site.post("/decide/mix", &first_recipe(&page)).await;
+    assert_eq!(mixed.location.as_deref(), Some("/trials/3/bench"), "{}", mixed.text);
+    let says = async |what: &str| {
+        let form = form(&[("beside", what)]);
+        site.post("/decide/correct/3/beside", &form).await.status
+    };
+    // What is not painted cannot be held beside anything.
+    assert!(!site.get("/decide/correct/3").await.text.contains("I see no difference"));
+    assert_eq!(says("the same as its target").await, StatusCode::CONFLICT);
+    let mut cell = 1;
+    while site.get(&format!("/trials/3/bench/{cell}")).await.status == StatusCode::OK {
+        site.post(&format!("/trials/3/bench/{cell}/lay"), "how=eye").await;
+        cell += 1;
+    }
+    assert!(site.get("/decide/correct/3").await.text.contains("I see no difference"));
+    assert_eq!(says("alike").await, StatusCode::BAD_REQUEST);
+    assert_eq!(says("the same as its target").await, StatusCode::SEE_OTHER);
+    let page = site.get("/decide/correct/3").await.text;
+    assert!(page.contains("Said last, by eye: the same as its target"), "{page}");
+    let sure = row().await;
+    assert!(
+        sure.contains("can be mixed") && sure.contains("looks the same beside it, by eye"),
+        "{sure}"
+    );
+    assert!(finding(&decided(&site).await).contains("Booth Green can be mixed, by eye"));
+    assert!(site.get("/trials/3/bench.csv").await.text.contains("the same as its target"));
+    // Said otherwise, or read by a meter, the eye's first word no longer counts.
+    assert_eq!(says("not the same as its target").await, StatusCode::SEE_OTHER);
+    assert!(row().await.contains("try the mixture"), "{}", row().await);
+    assert_eq!(says("the same as its target").await, StatusCode::SEE_OTHER);
+    site.post("/trials/3/bench/rest", "").await;
+    assert!(!row().await.contains("by eye"), "{}", row().await);
+}
+
+/// Every reading that can be mixed for leads to its recipes, and a tube of the shelf does.
+#[tokio::test]
+async fn readings_and_tubes_lead_to_their_recipes() {
+    let site = read().await;
+    let page = site.get("/trials/1/readings").await.text;
+    let links: Vec<&str> = page
+        .split("href=\"/decide/recipe?swatch=")
+        .skip(1)
+        .filter_map(|it| it.split('"').next())
+        .collect();
+    assert!(links.len() > 20, "{links:?}");
+    for link in links.iter().step_by(7) {
+        let answer = site.get(&format!("/decide/recipe?swatch={link}&from=shelf")).await;
+        assert_eq!(answer.status, StatusCode::OK, "{link}: {}", answer.text);
+        assert!(answer.text.contains(&format!("value=\"{link}\"")), "{link}");
+    }
+    assert!(site.get("/shelf/5").await.text.contains("/decide/recipe?tube=5"));
 }
 
 /// Nothing was read and nothing is on the shelf: every page says what to do, and none fails.

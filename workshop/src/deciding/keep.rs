@@ -4,11 +4,14 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use decide::{Chosen, Kept, Limits, PairReaches, Shelf, Target, choose};
+use mixing::typical::TypicalPaint;
 use rayon::prelude::*;
 use store::{ShelfTube, TrialSummary};
 
+use super::confirmed::Confirmed;
 use super::job::Job;
 use super::known::KnownShelf;
+use super::reach::typical;
 use crate::background::off_the_thread;
 use crate::comparing::{Asked, Gathered, one_is_enough};
 use crate::error::WorkshopError;
@@ -18,8 +21,12 @@ use crate::workshop::Workshop;
 pub const MOST_KEPT: usize = 60;
 /// A page waits so long for the answer before it shows how far it is.
 const PATIENCE: Duration = Duration::from_millis(1_500);
-/// Of the work, the verdicts are so much; the rest is what each tube adds to the reach.
+/// Of the work, the verdicts are so much; then comes what each tube adds to the reach, then what others would add.
 const VERDICTS: f64 = 0.85;
+const REACHES: f64 = 0.9;
+/// Tubes that are not owned are told from this share on, and so many of them.
+const ADDS: f64 = 0.005;
+const TOLD: usize = 4;
 
 /// The shelf with a verdict of each tube.
 #[derive(Debug)]
@@ -28,8 +35,13 @@ pub struct KeptShelf {
     pub known: KnownShelf,
     /// Those that were looked at: read ones, the largest loss first.
     pub kept: Vec<Kept>,
+    /// A painted mixture that does the same as each tube, by place.
+    pub confirmed: Vec<Option<Confirmed>>,
     /// Share of the reach that is lost without each, by place; 0 for those that were not looked at.
     pub lost_reach: Vec<f64>,
+    /// Pigments that no tube of the shelf has, each with what a typical paint of it would add to the reach of all, as a
+    /// share of it, the most first.
+    pub not_owned: Vec<(&'static TypicalPaint, f64)>,
     /// Tubes that were read, and not looked at since there are too many.
     pub left_out: Vec<ShelfTube>,
     reaches: Option<PairReaches>,
@@ -109,6 +121,8 @@ impl Workshop {
 impl KeptShelf {
     /// `None` where it was stopped.
     fn of(mut known: KnownShelf, job: &Job) -> Option<Self> {
+        let codes = known.tubes.iter().chain(&known.unknown).map(|tube| tube.tube.code());
+        let shelf_codes: Vec<String> = codes.collect();
         let read = known.read();
         let left_out: Vec<ShelfTube> =
             read.iter().skip(MOST_KEPT).map(|at| known.tubes[*at].clone()).collect();
@@ -117,18 +131,28 @@ impl KeptShelf {
         let places: Vec<usize> = (0..known.tubes.len()).collect();
         let targets: Vec<Option<Target>> = places.iter().map(|at| known.target(*at)).collect();
         let references = references(&known);
-        let confirmed = |place: usize, _: &decide::Recipe| known.is_confirmed(place);
+        let confirmed: Vec<_> = places.iter().map(|at| known.confirmed(*at)).collect();
+        let is_confirmed = |place: usize, _: &decide::Recipe| confirmed[place].is_some();
         let gathered = Gathered::all(&known.telling);
         let shelf = Asking { known: &known, targets: &targets, references: &references, gathered };
-        let mut kept = shelf.verdicts(&confirmed, job)?;
+        let mut kept = shelf.verdicts(&is_confirmed, job)?;
         let loss = |it: &Kept| it.loss().unwrap_or(f64::INFINITY);
         kept.sort_by(|one, other| {
             loss(other).total_cmp(&loss(one)).then(one.tube.cmp(&other.tube))
         });
-        let mut watch = |done: f64| job.goes_on(VERDICTS + (1.0 - VERDICTS) * done);
+        let mut watch = |done: f64| job.goes_on(VERDICTS + (REACHES - VERDICTS) * done);
         let reaches = PairReaches::of(&known.paints, &places, &mut watch)?;
         let lost_reach = reaches.lost_without();
-        Some(Self { kept, lost_reach, left_out, reaches: Some(reaches), known })
+        let not_owned = not_owned(&known, &shelf_codes, &reaches, job)?;
+        Some(Self {
+            kept,
+            confirmed,
+            lost_reach,
+            not_owned,
+            left_out,
+            reaches: Some(reaches),
+            known,
+        })
     }
 }
 
@@ -170,6 +194,30 @@ impl Asking<'_> {
             })
             .collect()
     }
+}
+
+/// Pigments that the shelf lacks, with what a typical paint of each would add; `None` where it was stopped.
+fn not_owned(
+    known: &KnownShelf,
+    shelf_codes: &[String],
+    reaches: &PairReaches,
+    job: &Job,
+) -> Option<Vec<(&'static TypicalPaint, f64)>> {
+    let lacks = |paint: &&TypicalPaint| {
+        !paint.name.starts_with("PW") && !shelf_codes.iter().any(|code| code == paint.name)
+    };
+    let lacking: Vec<&TypicalPaint> = TypicalPaint::ALL.iter().filter(lacks).collect();
+    let added = lacking.par_iter().map(|paint| {
+        let mut paints = known.paints.clone();
+        paints.tubes.push(typical(paint));
+        let added = reaches.added_by(&paints, paints.tubes.len() - 1);
+        job.goes_on(REACHES).then_some((*paint, added))
+    });
+    let mut added: Vec<(&TypicalPaint, f64)> = added.collect::<Option<_>>()?;
+    added.retain(|it| it.1 >= ADDS);
+    added.sort_by(|one, other| other.1.total_cmp(&one.1));
+    added.truncate(TOLD);
+    Some(added)
 }
 
 /// Tubes that a trial has tried others against, eight at most.

@@ -3,13 +3,14 @@
 use std::sync::Arc;
 
 use colour::Conditions;
-use decide::{Paint, Paints, Shares, Target, Widths, read_mixtures};
+use decide::{Paint, Paints, ReadMixture, Shares, Target, Widths, read_mixtures};
 use mixing::typical::LOAD_SIGMA;
 use mixing::{Constants, InternalReflectance, POOR_FIT};
 use plan::prior::PriorLevel;
 use store::{PaletteId, ShelfTube, TrialSummary, TubeId};
 use study::{Backing, Mixture, State, TubeRef};
 
+use super::confirmed::Confirmed;
 use crate::analysed::AnalysedTrial;
 use crate::error::WorkshopError;
 use crate::evidence::{Evidence, EvidenceSource};
@@ -37,8 +38,14 @@ pub struct KnownShelf {
     pub sources: Vec<EvidenceSource>,
     /// The white, where one is known.
     pub white: Option<ShelfTube>,
+    /// It was read.
+    white_is_read: bool,
     /// Tubes of which nothing is known.
     pub unknown: Vec<ShelfTube>,
+    /// Tubes that a recipe looks the same as, by eye.
+    pub(super) by_eye: Vec<(TubeId, Confirmed)>,
+    /// How many mixtures that were read taught K and S.
+    pub taught_by: usize,
     /// Trials with the same white, light and surface, the newest first.
     pub(super) telling: Vec<Arc<AnalysedTrial>>,
 }
@@ -68,6 +75,12 @@ impl KnownShelf {
         self.telling.iter().any(|it| it.averages().counted.1 > 0)
     }
 
+    /// The white stands for a typical one: nobody read it.
+    #[must_use]
+    pub fn is_white_typical(&self) -> bool {
+        self.paints.white.is_some() && !self.white_is_read
+    }
+
     /// Places of those of these tubes that are known.
     #[must_use]
     pub fn places(&self, tubes: &[TubeId]) -> Vec<usize> {
@@ -86,20 +99,6 @@ impl KnownShelf {
             Target::of_tube(told, at, Some(constants), &self.paints).ok()
         });
         Some(read.unwrap_or_else(|| Target::of_constants(constants, &self.paints)))
-    }
-
-    /// A mixture that was read and does the same as a tube.
-    #[must_use]
-    pub fn is_confirmed(&self, place: usize) -> bool {
-        let id = self.tubes[place].id;
-        let Some(target) = self.target(place) else { return false };
-        self.telling.iter().any(|analysed| {
-            // A trial without the tube can confirm it as well: no part of it is that tube.
-            let tubes = &analysed.trial.tubes;
-            let at = tubes.iter().position(|it| it.tube.id == id).unwrap_or(usize::MAX);
-            let told = analysed.averages();
-            decide::confirmed_by(&analysed.study, told, TubeRef(at), &target).is_some()
-        })
     }
 }
 
@@ -145,7 +144,8 @@ impl Workshop {
         let tubes: Vec<ShelfTube> = colours.chain(&white).cloned().collect();
         let light = (conditions, surface);
         let evidence = self.evidence(trials, tubes.clone(), id, light, State::Dry).await?;
-        Ok(KnownShelf::of(evidence, tubes, white, telling))
+        let by_eye = self.confirmed_by_eye(trials).await?;
+        Ok(KnownShelf { by_eye, ..KnownShelf::of(evidence, tubes, white, telling) })
     }
 }
 
@@ -178,6 +178,9 @@ impl KnownShelf {
             tubes: Vec::new(),
             sources: Vec::new(),
             unknown: Vec::new(),
+            by_eye: Vec::new(),
+            taught_by: 0,
+            white_is_read: false,
             telling,
             white,
         };
@@ -186,6 +189,7 @@ impl KnownShelf {
             let constants = of.constants.filter(usable);
             if known.white.as_ref().is_some_and(|it| it.id == tube.id) {
                 known.paints.white = constants;
+                known.white_is_read = matches!(source, EvidenceSource::Readings(_));
                 continue;
             }
             let Some(constants) = constants else {
@@ -201,12 +205,12 @@ impl KnownShelf {
             known.tubes.push(tube);
             known.sources.push(source);
         }
-        known.paints.widths = Widths::of(known.mixtures(), &known.paints);
+        known.taught_by = known.paints.learn(&known.mixtures());
         known
     }
 
     /// Every mixture of known tubes that was read.
-    pub(super) fn mixtures(&self) -> Vec<(Shares, colour::Lab)> {
+    pub(super) fn mixtures(&self) -> Vec<ReadMixture> {
         let of_trial = |analysed: &Arc<AnalysedTrial>| {
             let place = |tube: TubeRef| self.place(analysed.trial.tubes.get(tube.0)?.tube.id);
             let read = read_mixtures(analysed.study.white, analysed.averages(), &place);
@@ -217,8 +221,8 @@ impl KnownShelf {
 
     /// Colours of mixtures of two of these tubes that were read.
     pub(super) fn read_colours(&self, among: &[usize]) -> Vec<colour::Lab> {
-        let within = |(shares, _): &(Shares, colour::Lab)| is_of(shares, among);
-        self.mixtures().into_iter().filter(within).map(|it| it.1).collect()
+        let within = |it: &ReadMixture| is_of(&it.shares, among);
+        self.mixtures().into_iter().filter(within).map(|it| it.lab).collect()
     }
 }
 

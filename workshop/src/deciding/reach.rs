@@ -1,6 +1,6 @@
 //! What a palette reaches, where it falls short, and what would fill it.
 
-use decide::{Family, Forecast, Gap, Paint, Reach, gaps};
+use decide::{Family, Forecast, Gap, Paint, Reach, darkest, gaps, hue_name, value_floor};
 use mixing::typical::{LOAD_SIGMA, TypicalPaint};
 use rayon::prelude::*;
 use store::{ShelfTube, TrialSummary};
@@ -37,6 +37,17 @@ pub struct PairForecast {
     pub read: Option<(f64, f64)>,
 }
 
+/// The most vivid pair of a hue.
+#[derive(Debug, Clone, Copy)]
+pub struct CleanPair {
+    /// What painters call the hue.
+    pub hue: &'static str,
+    /// Places of the two tubes.
+    pub pair: [usize; 2],
+    /// The most vivid of that hue between them, with white 1 : 4, predicted.
+    pub colour: colour::Lab,
+}
+
 /// What a palette reaches.
 #[derive(Debug)]
 pub struct PaletteReach {
@@ -60,8 +71,12 @@ pub struct PaletteReach {
     pub families: Vec<(Family, f64)>,
     /// Every pair of it, the most vivid first.
     pub pairs: Vec<PairForecast>,
+    /// The pair for a clean colour of each hue.
+    pub clean: Vec<CleanPair>,
     /// The darkest that any two of them make, with their places and its colour.
     pub darkest: Option<([usize; 2], colour::Lab)>,
+    /// Tubes that white keeps from going so dark, each with the lowest L* of its 1 : 1 mixtures.
+    pub floors: Vec<(usize, f64)>,
 }
 
 impl Workshop {
@@ -113,14 +128,18 @@ impl PaletteReach {
                 (gap, filler)
             })
             .collect();
+        let darkest = darkest(&known.paints, &own);
+        let pairs = forecasts(&known, &own);
         let families = Family::ALL.map(|family| (family, family.hit(&known.paints, &own))).to_vec();
         Self {
             coverage: reach.coverage(&all),
             coverage_beside: beside.as_ref().map(|it| it.coverage(&all)),
             gaps: found,
             families,
-            pairs: forecasts(&known, &own),
-            darkest: darkest(&known, &own),
+            clean: cleanest(&known, &pairs),
+            pairs,
+            floors: floors(&known, &own, darkest.map_or(100.0, |(_, lab)| lab.l)),
+            darkest,
             reach,
             beside,
             left_out,
@@ -148,7 +167,7 @@ fn of_common_pigments(known: &KnownShelf) -> Reach {
     Reach::of(&paints, &all)
 }
 
-fn typical(paint: &TypicalPaint) -> Paint {
+pub(super) fn typical(paint: &TypicalPaint) -> Paint {
     Paint { constants: paint.constants(), pigments: 1, load_sigma: Some(LOAD_SIGMA) }
 }
 
@@ -206,6 +225,8 @@ impl Candidates {
 
 /// Steps of a ladder.
 const STEPS: usize = 7;
+/// The same where each hue between two tubes is looked for.
+const FINE_STEPS: usize = 25;
 
 fn forecasts(known: &KnownShelf, own: &[usize]) -> Vec<PairForecast> {
     let mixtures = known.mixtures();
@@ -218,8 +239,8 @@ fn forecasts(known: &KnownShelf, own: &[usize]) -> Vec<PairForecast> {
                 continue;
             };
             let ladder = decide::ladder(&known.paints, pair, STEPS);
-            let of_pair = mixtures.iter().filter(|(shares, _)| is_of(shares, &pair));
-            let read = of_pair.map(|(_, lab)| lab.chroma());
+            let of_pair = mixtures.iter().filter(|it| is_of(&it.shares, &pair));
+            let read = of_pair.map(|it| it.lab.chroma());
             let read = read.fold(None, |range: Option<(f64, f64)>, chroma| {
                 let (low, high) = range.unwrap_or((chroma, chroma));
                 Some((low.min(chroma), high.max(chroma)))
@@ -232,21 +253,38 @@ fn forecasts(known: &KnownShelf, own: &[usize]) -> Vec<PairForecast> {
     all
 }
 
-/// The darkest of all pairs without white.
-fn darkest(known: &KnownShelf, own: &[usize]) -> Option<([usize; 2], colour::Lab)> {
-    let mut best: Option<([usize; 2], colour::Lab)> = None;
-    for (at, one) in own.iter().enumerate() {
-        for other in &own[at + 1..] {
-            for step in 1..8 {
-                let share = f64::from(step) / 8.0;
-                let shares = decide::Shares::of(&[(*one, 1.0 - share), (*other, share)], 0.0);
-                if let Some(lab) = known.paints.colour(&shares)
-                    && best.is_none_or(|(_, known)| lab.l < known.l)
-                {
-                    best = Some(([*one, *other], lab));
-                }
+/// The pair whose ladder is most vivid at each hue that it passes, by the names of the hues, in their order on the hue
+/// circle.
+fn cleanest(known: &KnownShelf, pairs: &[PairForecast]) -> Vec<CleanPair> {
+    let mut found: Vec<CleanPair> = Vec::new();
+    for pair in pairs {
+        let ladder = decide::ladder(&known.paints, pair.pair, FINE_STEPS);
+        // The ends are the tubes themselves.
+        let mixed = ladder.len().saturating_sub(1);
+        for colour in ladder.iter().take(mixed).skip(1) {
+            let Some(hue) = colour.hue() else { continue };
+            let own = CleanPair { hue: hue_name(hue), pair: pair.pair, colour: *colour };
+            match found.iter_mut().find(|it| it.hue == own.hue) {
+                Some(known) if known.colour.chroma() < colour.chroma() => *known = own,
+                Some(_) => {}
+                None => found.push(own),
             }
         }
     }
-    best
+    let degrees = |it: &CleanPair| it.colour.hue().map_or(0.0, |hue| hue.degrees());
+    found.sort_by(|one, other| degrees(one).total_cmp(&degrees(other)));
+    found
+}
+
+/// Tubes that hold white beside other pigments, and cannot go as dark as the palette does: the lowest L* of their 1 : 1
+/// mixtures.
+fn floors(known: &KnownShelf, own: &[usize], darkest: f64) -> Vec<(usize, f64)> {
+    /// A floor that is higher than the darkest by less is not worth a word, L*.
+    const TELLS: f64 = 5.0;
+    let holds_white = |place: &&usize| {
+        known.tubes[**place].tube.codes.iter().any(|code| code.as_str().starts_with("PW"))
+    };
+    let floor = |place: &usize| Some((*place, value_floor(&known.paints, *place, own)?));
+    let floors = own.iter().filter(holds_white).filter_map(floor);
+    floors.filter(|(_, floor)| *floor > darkest + TELLS).collect()
 }

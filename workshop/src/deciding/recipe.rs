@@ -6,8 +6,9 @@ use std::time::{Duration, Instant};
 
 use colour::{Lab, ciede2000};
 use decide::{Effort, Limits, NoTarget, Recipes, Target};
+use plan::CellNumber;
 use store::{TrialId, TrialSummary, TubeId};
-use study::{Backing, Mixture};
+use study::Backing;
 
 use super::known::{KnownShelf, Which};
 use crate::background::off_the_thread;
@@ -104,15 +105,10 @@ impl KnownShelf {
 
     fn swatch(&self, trial: TrialId, number: u32) -> Option<Target> {
         let analysed = self.telling.iter().find(|it| it.trial.id == trial)?;
-        let plan = analysed.trial.plan.as_ref()?;
-        let place = usize::try_from(number).ok()?.checked_sub(1)?;
-        let swatch = plan.plan.swatches.get(place)?;
-        let mixture: &Mixture = &swatch.mixture;
-        let read = analysed.averages().dry(mixture, Backing::Paper)?;
-        match &read.reflectance {
-            Some(reflectance) => Some(Target::of_reading(reflectance, &self.paints)),
-            None => Target::of_lab(read.lab, &self.paints).ok(),
-        }
+        let planned =
+            analysed.trial.swatches.iter().find(|it| it.swatch.number == CellNumber(number))?;
+        let read = analysed.averages().dry(&planned.swatch.mixture, Backing::Paper)?;
+        Target::of_swatch(read, &self.paints).ok()
     }
 }
 

@@ -2,6 +2,7 @@
 //! white, weighing, streaks and noise.
 
 mod bench;
+mod learning;
 mod pairs;
 mod recipes;
 mod shelves;

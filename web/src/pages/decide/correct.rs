@@ -6,12 +6,14 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Query;
+use bench::{BenchEvent, BesideAim, Look};
 use decide::Seen;
 use serde::Deserialize;
 use store::{TrialId, TubeId};
-use workshop::{Aim, Corrected, RecipeRequest, TrialRequest, Workshop, WorkshopError};
+use workshop::{
+    Aim, Corrected, OpenTrial, RecipeAsked, RecipeRequest, TrialRequest, Workshop, WorkshopError,
+};
 
-use super::asked::{self, RecipeAsked};
 use super::{looks, names};
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -27,6 +29,8 @@ pub(crate) struct MixForm {
     white: f64,
     aim: String,
 }
+
+const NO_AIM: &str = "this trial was not made from a recipe: there is nothing to aim at";
 
 fn is_amount(parts: f64) -> bool {
     parts.is_finite() && parts > 0.0 && parts < 1e6
@@ -59,17 +63,16 @@ pub(crate) async fn mix(
     let aim = aim_of(&app, &form.aim).await?;
     let with_tint = matches!(aim.aim, Aim::Tube(_));
     let name = format!("Recipe for {}", names::aim(&aim.aim, &known));
-    let request = app.recipe_trial(&name, &parts, white, &asked::fields(&aim), with_tint);
+    let request = app.recipe_trial(&name, &parts, white, &aim.as_fields(), with_tint);
     start(&app, request, once.as_deref(), "bench").await
 }
 
 /// What a recipe is to look like, from the fields of an address.
 async fn aim_of(app: &Workshop, fields: &str) -> Result<RecipeRequest, PageError> {
-    let asked: RecipeAsked = serde_html_form::from_str(fields).unwrap_or_default();
     let palettes = app.store().palettes().await?;
-    let request = asked.request(&palettes).map_err(WorkshopError::NotNow)?;
-    let nothing = "this trial was not made from a recipe: there is nothing to aim at";
-    Ok(request.ok_or_else(|| WorkshopError::NotNow(nothing.into()))?)
+    let request =
+        RecipeAsked::from_fields(fields).request(&palettes).map_err(WorkshopError::NotNow)?;
+    Ok(request.ok_or_else(|| WorkshopError::NotNow(NO_AIM.into()))?)
 }
 
 /// Plans a trial of a grey in equal steps of value.
@@ -110,6 +113,34 @@ pub(crate) struct SeenAsked {
     seen: Vec<String>,
 }
 
+/// Whether a recipe looks the same as what it was mixed for.
+#[derive(Debug, Default, Deserialize)]
+#[serde(default)]
+pub(crate) struct BesideForm {
+    beside: String,
+}
+
+/// Records of all squares of a recipe how they look beside their target.
+pub(crate) async fn beside(
+    State(app): State<Workshop>,
+    Path(id): Path<i64>,
+    Posted { form, once }: Posted<BesideForm>,
+) -> Result<Redirect, PageError> {
+    let beside: BesideAim = form
+        .beside
+        .parse()
+        .map_err(|error: colour::UnknownName| PageError::Form(error.to_string()))?;
+    let trial = app.trial(TrialId(id)).await?;
+    let squares = trial.recipe_squares();
+    if squares.is_empty() {
+        return Err(WorkshopError::NotNow(NO_AIM.into()).into());
+    }
+    let seen = |swatch| BenchEvent::Seen { swatch, look: Look::Beside(beside) };
+    let events: Vec<BenchEvent> = squares.into_iter().map(seen).collect();
+    app.record_all(trial.id, &events, once.as_deref()).await?;
+    Ok(Redirect::to(&format!("/decide/correct/{id}")))
+}
+
 /// What to add to a recipe's pile.
 pub(crate) async fn page(
     State(app): State<Workshop>,
@@ -126,7 +157,11 @@ pub(crate) async fn page(
         .filter(|it| asked.seen.iter().any(|word| word == it.words()))
         .collect();
     match app.corrected(&frame.trials, trial.id, &request, seen.clone()).await {
-        Ok(found) => Ok(CorrectPage::new(frame, heading, &found, &aim, &seen)?.into_response()),
+        Ok(found) => {
+            let by_eye = ByEye::of(&trial);
+            let page = CorrectPage::new((frame, heading), &found, (&aim, &seen), by_eye)?;
+            Ok(page.into_response())
+        }
         Err(WorkshopError::NotNow(why)) => {
             let page = CorrectPage::nothing(frame, heading, why);
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
@@ -154,6 +189,30 @@ struct CorrectPage {
     /// Tubes and parts of the pile with what is added to it, and the white's.
     then: Option<(Vec<(i64, String)>, String)>,
     aim: String,
+    by_eye: ByEye,
+}
+
+/// What was said of a recipe beside its target.
+#[derive(Debug, Default, PartialEq)]
+struct ByEye {
+    /// Every square of it is painted.
+    can_be_said: bool,
+    /// What was said last.
+    said: Option<String>,
+}
+
+impl ByEye {
+    fn of(trial: &OpenTrial) -> Self {
+        let squares = trial.recipe_squares();
+        let square = |number: &plan::CellNumber| trial.run()?.square(*number);
+        let is_painted =
+            |number: &plan::CellNumber| square(number).is_some_and(|it| it.laid.is_some());
+        let said = squares.first().and_then(square).and_then(|it| it.looks.beside);
+        Self {
+            can_be_said: !squares.is_empty() && squares.iter().all(is_painted),
+            said: said.map(|it| it.to_string()),
+        }
+    }
 }
 
 impl CorrectPage {
@@ -171,15 +230,15 @@ impl CorrectPage {
             was_said: false,
             then: None,
             aim: String::new(),
+            by_eye: ByEye::default(),
         }
     }
 
     fn new(
-        frame: Frame,
-        heading: Heading,
+        (frame, heading): (Frame, Heading),
         found: &Corrected,
-        aim: &str,
-        seen: &[Seen],
+        (aim, seen): (&str, &[Seen]),
+        by_eye: ByEye,
     ) -> Result<Self, askama::Error> {
         let names = names::of(&found.known.tubes);
         let then = found.then().map(|(tubes, white)| {
@@ -199,6 +258,7 @@ impl CorrectPage {
             was_said: !seen.is_empty(),
             then,
             aim: aim.to_owned(),
+            by_eye,
         })
     }
 }

@@ -23,6 +23,8 @@ pub(crate) struct KeepPage {
     /// How much of the reach of all the best palette has, and its tubes, each with what it adds.
     best: Option<(String, Vec<(String, String)>)>,
     most: usize,
+    /// Pigments that are not owned, and what each would add.
+    not_owned: Vec<(String, String)>,
     simulated: bool,
 }
 
@@ -64,6 +66,14 @@ impl KeepPage {
             size: size.unwrap_or(6).min(count.max(3)),
             best,
             most: count.min(24),
+            not_owned: found
+                .not_owned
+                .iter()
+                .map(|(paint, adds)| {
+                    let name = format!("a tube of {} ({})", paint.name, paint.common);
+                    (name, format!("{} %", number(100.0 * adds, 1)))
+                })
+                .collect(),
             simulated: found.known.is_simulated(),
             rows,
         })
@@ -100,7 +110,11 @@ impl Teller<'_> {
             format!("one of {} and {} is enough", self.names[pair[0]], self.names[pair[1]])
         }));
         let mixed = self.of(Keep::Replaceable);
-        said.extend(mixed.iter().take(2).map(|it| format!("{} can be mixed", self.names[it.tube])));
+        said.extend(mixed.iter().take(2).map(|it| {
+            let by_eye = self.found.confirmed[it.tube].as_ref().is_some_and(|it| it.by_eye);
+            let how = if by_eye { ", by eye" } else { "" };
+            format!("{} can be mixed{how}", self.names[it.tube])
+        }));
         let tried = self.of(Keep::TryMixture);
         match tried.as_slice() {
             [] => {}
@@ -207,9 +221,16 @@ impl Teller<'_> {
                 format!("{twin} does the same at equal strength, alone and in mixtures.")
             }
             Keep::TryMixture => format!("Predicted within ΔE00 {loss}: {mixture}.{hides}"),
-            Keep::Replaceable => {
-                format!("A mixture that was read does the same: {mixture}.{hides}")
-            }
+            Keep::Replaceable => match &self.found.confirmed[kept.tube] {
+                Some(it) if it.by_eye => format!(
+                    "A mixture of about {} looks the same beside it, by eye (“{}”).{hides}",
+                    it.mixture, it.trial
+                ),
+                Some(it) => {
+                    format!("{} was read and does the same (“{}”).{hides}", it.mixture, it.trial)
+                }
+                None => format!("A mixture that was read does the same.{hides}"),
+            },
             Keep::CannotTell => {
                 "What comes near it was never read: read the mass tones and tints of these tubes."
                     .into()

@@ -9,7 +9,7 @@ mod names;
 mod reach;
 mod recipe;
 
-use asked::{PaletteChoice, ReachAsked, RecipeAsked};
+use asked::{PaletteChoice, ReachAsked};
 use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
@@ -19,7 +19,7 @@ use keep::{KeepPage, WorkingPage};
 use reach::ReachPage;
 use recipe::{AskForm, RecipePage};
 use serde::Deserialize;
-use workshop::{Deciding, Workshop, WorkshopError};
+use workshop::{Deciding, RecipeAsked, Workshop, WorkshopError};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};

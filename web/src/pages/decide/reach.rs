@@ -29,6 +29,9 @@ pub(crate) struct ReachPage {
     vivid: Vec<PairRow>,
     dull: Vec<PairRow>,
     darkest: String,
+    floors: Vec<String>,
+    /// A hue, the pair for it and its C*.
+    clean: Vec<[String; 3]>,
     notes: Vec<String>,
     table: Vec<(String, String, String)>,
     every_pair: Vec<[String; 5]>,
@@ -63,6 +66,8 @@ impl ReachPage {
             vivid: Vec::new(),
             dull: Vec::new(),
             darkest: String::new(),
+            floors: Vec::new(),
+            clean: Vec::new(),
             notes: Vec::new(),
             table: Vec::new(),
             every_pair: Vec::new(),
@@ -113,6 +118,8 @@ impl ReachPage {
             vivid,
             dull: dull.into_iter().rev().collect(),
             darkest: darkest(found, &names),
+            floors: floors(found, &names),
+            clean: clean(found, &names),
             notes: notes(found),
             table: table.collect(),
             every_pair: found.pairs.iter().map(|pair| in_numbers(pair, &names)).collect(),
@@ -232,6 +239,26 @@ fn darkest(found: &PaletteReach, names: &[String]) -> String {
         names[pair[1]],
         number(lab.l, 0)
     )
+}
+
+/// `Awning Mint holds white: half and half with anything here it stays above L* 41.`
+fn floors(found: &PaletteReach, names: &[String]) -> Vec<String> {
+    let told = found.floors.iter().map(|(place, floor)| {
+        format!(
+            "{} holds white: half and half with anything here it stays at L* {} or above.",
+            names[*place],
+            number(*floor, 0)
+        )
+    });
+    told.collect()
+}
+
+fn clean(found: &PaletteReach, names: &[String]) -> Vec<[String; 3]> {
+    let row = |it: &workshop::CleanPair| {
+        let [one, other] = it.pair.map(|place| names[place].as_str());
+        [capital(it.hue), format!("{one} and {other}"), number(it.colour.chroma(), 0)]
+    };
+    found.clean.iter().map(row).collect()
 }
 
 fn notes(found: &PaletteReach) -> Vec<String> {

@@ -5,9 +5,8 @@ use askama_web::WebTemplate;
 use decide::Recipe;
 use store::{Palette, ShelfTube};
 use study::Price;
-use workshop::{Aim, KnownShelf, RecipeAnswer, RecipeRequest, Which};
+use workshop::{Aim, KnownShelf, RecipeAnswer, RecipeAsked, RecipeRequest, Which};
 
-use super::asked::{self, RecipeAsked};
 use super::{looks, names};
 use crate::frame::Frame;
 use crate::words::{counted, number};
@@ -20,6 +19,7 @@ pub(crate) struct AskForm {
     from: Vec<(String, String, bool)>,
     most: Vec<(usize, bool)>,
     with_white: bool,
+    swatch: String,
     lab: String,
     why: String,
 }
@@ -62,6 +62,7 @@ impl AskForm {
             from,
             most: (1..=decide::MOST_COLOURS).map(|count| (count, count == most)).collect(),
             with_white: asked.white != "no",
+            swatch: asked.swatch.clone(),
             lab: asked.lab.clone(),
             why,
         }
@@ -122,7 +123,7 @@ impl RecipePage {
             evidence: teller.evidence(request),
             notes: teller.notes(request),
             simulated: known.is_simulated(),
-            fields: asked::fields(request),
+            fields: request.as_fields(),
             unread: teller.unread(request),
             form,
             alike,
@@ -171,8 +172,16 @@ impl Teller<'_> {
         let lamp = first
             .delta_e_second
             .map_or(String::new(), |it| format!(", by lamplight (A) {}", number(it, 1)));
+        let taught = match self.known.taught_by {
+            0 => String::new(),
+            count => format!(
+                "; {} that {} read made their K and S surer",
+                counted(count, "mixture", "mixtures"),
+                if count == 1 { "was" } else { "were" }
+            ),
+        };
         format!(
-            "Predicted{looks}: ΔE00 {}{lamp}; when it is mixed it comes within {}{of_typical}. Looked for among {}.",
+            "Predicted{looks}: ΔE00 {}{lamp}; when it is mixed it comes within {}{of_typical}. Looked for among {}{taught}.",
             number(first.delta_e_parts, 1),
             number(first.claim_of_parts(), 1),
             counted(self.answer.among, "tube", "tubes")
@@ -206,6 +215,16 @@ impl Teller<'_> {
         }
         if request.white && self.known.paints.white.is_none() {
             notes.push("No white was read, so recipes are without it.".into());
+        }
+        if request.white && self.known.is_white_typical() {
+            notes.push("The white was not read: a typical one stands for it. Read it over paper, white and black.".into());
+        }
+        if let Some(off) = self.answer.target.from_picture {
+            notes.push(format!(
+                "{} was read from a picture, right within ± {}: a recipe comes no nearer to the paint itself than that.",
+                self.title,
+                number(off, 1)
+            ));
         }
         if self.is_unread(request) {
             notes.push(format!(

@@ -6,7 +6,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bench::{Drift, Time, drifts};
 use store::{StoredReading, SwatchId, Trial};
-use study::Measured;
+use study::{Backing, FilmKind, Measured, State};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
 
@@ -39,6 +39,8 @@ struct Row {
     number: String,
     tubes: String,
     ratio: String,
+    /// Recipes can be found for it.
+    is_target: bool,
     state: String,
     fill: String,
     lab: String,
@@ -93,6 +95,11 @@ impl Row {
             number,
             tubes,
             ratio,
+            is_target: reading.void.is_none()
+                && reading.state == State::Dry
+                && reading.backing == Backing::Paper
+                && reading.film == FilmKind::Full
+                && !reading.mixture.is_bare(),
             state: format!("{} {}", reading.state, reading.repeat),
             fill: paint(stored, trial).map_or_else(String::new, |paint| paint.fill),
             lab: lab.map_or_else(|error| error.to_string(), |lab| lab_line(&lab)),

@@ -223,6 +223,8 @@ pub(crate) struct FormPage {
     media: Vec<String>,
     /// What the table says of the codes.
     pigments: Vec<PigmentRow>,
+    /// Where recipes for it are found; empty for a new one.
+    recipes: String,
 }
 
 struct PigmentRow {
@@ -264,6 +266,7 @@ impl FormPage {
             title,
             action: id.map_or_else(|| "/shelf".into(), |id| format!("/shelf/{}", id.0)),
             button,
+            recipes: id.map_or_else(String::new, |id| format!("/decide/recipe?tube={}", id.0)),
             pigments: pigment_rows(&form.codes),
             form,
             errors: FieldErrors::default(),
