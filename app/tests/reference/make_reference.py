@@ -4,35 +4,19 @@ libraries, and writes them to figures.json for reference.rs to compare with.
 trial.csv is the export of the demo trial "Three ultramarines for the rounding boards".
 Run in this folder: pip install colour-science==0.4.7 scipy && python make_reference.py
 """
-import csv
 import json
 import math
-import warnings
 
-import colour
 import numpy as np
+from kubelka import D65, NM, WHITE, Readings, delta_e, internal, lab
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
-warnings.filterwarnings("ignore")
-NM = np.arange(380, 740, 10)
-CMFS = colour.MSDS_CMFS["CIE 1964 10 Degree Standard Observer"]
-POWER = colour.SDS_ILLUMINANTS["D65"]
-WHITE_TUBE = "Workshop Titanium"
-K1, K2 = 0.04, 0.6
+XYZ_WHITE = D65.white
 
 
 def xyz(r):
-    sd = colour.SpectralDistribution(dict(zip(NM, r)))
-    return np.array(colour.sd_to_XYZ(sd, CMFS, POWER, method="ASTM E308"))
-
-
-XYZ_WHITE = xyz(np.ones(36))
-
-
-def lab(r):
-    chromaticity = colour.XYZ_to_xy(XYZ_WHITE)
-    return np.array(colour.XYZ_to_Lab(xyz(r) / XYZ_WHITE[1], chromaticity))
+    return r @ D65.weights
 
 
 def chroma(v):
@@ -50,34 +34,14 @@ def shift(start, end):
     return turn - 360 if turn > 180 else turn
 
 
-def delta_e(one, other):
-    return float(colour.delta_E(one, other, method="CIE 2000"))
-
-
-def internal(measured):  # Saunderson, gloss included
-    y = (measured - K1) / ((1 - K1) * (1 - K2))
-    return y / (1 + K2 * y)
-
-
 def ks(measured):
     r = internal(measured)
     return np.where(r >= 0.002, (1 - r) ** 2 / (2 * r), np.nan)
 
 
-# Readings: averages by mixture and backing, void ones left out.
-groups = {}
-with open("trial.csv", newline="") as file:
-    rows = csv.DictReader(line for line in file if not line.startswith("#"))
-    for row in rows:
-        if row.get("void"):
-            continue
-        number = lambda cell: float(cell or 0)
-        parts = (number(row["parts"]), number(row["with_parts"]), number(row["white_parts"]))
-        key = (row["tube"], row["with"], parts, row["backing"])
-        groups.setdefault(key, []).append([float(row[f"R{nm}"]) for nm in NM])
-mean = {key: np.mean(values, axis=0) for key, values in groups.items()}
+mean = Readings("trial.csv").mean
 bare_black = mean[("", "", (0, 0, 0), "black")]
-white = mean[(WHITE_TUBE, "", (1, 0, 0), "paper")]
+white = mean[(WHITE, "", (1, 0, 0), "paper")]
 white_lab = lab(white)
 tubes = ["Canopy Ultramarine", "Ultramarine", "Ultramarine Blue", "Lantern Yellow"]
 

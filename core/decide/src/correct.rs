@@ -5,11 +5,9 @@ use mixing::{Constants, Film, InternalReflectance, KsRatio};
 
 use crate::paints::{Paint, Paints, Shares};
 use crate::recipe::Off;
-use crate::solve::Solver;
+use crate::solve::{Patience, Solver};
 use crate::target::Target;
 
-/// Steps of a search.
-const STEPS: usize = 40;
 /// The least added among those within this of the best, ΔE00.
 const AS_GOOD: f64 = 0.1;
 /// An addition must bring the pile nearer by this, ΔE00.
@@ -113,8 +111,8 @@ pub fn correct(
     let mut add = |tubes: &[usize]| {
         let mut chosen = tubes.to_vec();
         chosen.push(place);
-        let mut choice = solver.solve(&chosen, STEPS);
-        solver.polish(&mut choice, STEPS, true);
+        let mut choice = solver.solve(&chosen, Patience::QUICK);
+        solver.polish(&mut choice, Patience::CAREFUL, true);
         if let Some(addition) = Addition::of(&choice.shares(), place, most)
             && let Some(off) = Off::of(&addition.with_pile(place), target, &with_pile)
         {

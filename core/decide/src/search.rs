@@ -3,7 +3,7 @@
 use std::collections::HashSet;
 
 use crate::paints::{MOST_COLOURS, Paints};
-use crate::solve::{Choice, Solver};
+use crate::solve::{Choice, Patience, Solver};
 use crate::target::Target;
 
 /// How far a search looks.
@@ -43,9 +43,6 @@ impl Default for Limits {
     }
 }
 
-/// Steps of a choice, and of those that are left at the end.
-const STEPS: usize = 12;
-const POLISH: usize = 30;
 /// So many are polished, at last as films.
 const KEPT: usize = 30;
 
@@ -62,7 +59,8 @@ pub(crate) fn search(
 ) -> Option<Vec<Choice>> {
     let solver = Solver::new(paints, target, limits.white);
     let most = limits.most.clamp(1, MOST_COLOURS);
-    let mut all: Vec<Choice> = among.iter().map(|tube| solver.solve(&[*tube], STEPS)).collect();
+    let mut all: Vec<Choice> =
+        among.iter().map(|tube| solver.solve(&[*tube], Patience::QUICK)).collect();
     let pairs = (among.len() * among.len().saturating_sub(1)) / 2;
     // What each stage costs, for the progress.
     let grown = |of: usize, size: usize| of.min(pairs) * among.len().saturating_sub(size);
@@ -80,7 +78,7 @@ pub(crate) fn search(
                 if !seen.insert(key(&tubes)) {
                     continue;
                 }
-                next.push(solver.solve(&tubes, STEPS));
+                next.push(solver.solve(&tubes, Patience::QUICK));
                 done += 1;
                 if done % 64 == 0 && !watch(done as f64 / total as f64) {
                     return None;
@@ -101,8 +99,8 @@ fn polished(solver: &Solver<'_>, mut all: Vec<Choice>) -> Vec<Choice> {
     sort(&mut all);
     let mut kept = best_of_each_size(&all);
     for choice in &mut kept {
-        solver.polish(choice, POLISH, false);
-        solver.polish(choice, POLISH, true);
+        solver.polish(choice, Patience::CAREFUL, false);
+        solver.polish(choice, Patience::CAREFUL, true);
     }
     sort(&mut kept);
     kept

@@ -62,6 +62,25 @@ pub(crate) struct Solver<'a> {
     wanted: Vec<f64>,
 }
 
+/// How long a choice is made better.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Patience {
+    /// Steps at most.
+    steps: usize,
+    /// How often a step that makes nothing better is tried again shorter. Near neutral CIEDE2000 bends so much that only
+    /// short ones do.
+    shorter: usize,
+    /// It ends where a step gains less than this share of what is left.
+    gain: f64,
+}
+
+impl Patience {
+    /// For each of many choices.
+    pub const QUICK: Self = Self { steps: 12, shorter: 4, gain: 1e-3 };
+    /// For the few that are told.
+    pub const CAREFUL: Self = Self { steps: 60, shorter: 14, gain: 1e-5 };
+}
+
 impl<'a> Solver<'a> {
     pub fn new(paints: &'a Paints, target: &'a Target, with_white: bool) -> Self {
         let mean_scattering: [f64; BANDS] = std::array::from_fn(|band| {
@@ -102,8 +121,8 @@ impl<'a> Solver<'a> {
         Self { paints, target, takes_white, columns, wanted }
     }
 
-    /// The best shares of these tubes, in so many steps.
-    pub fn solve(&self, tubes: &[usize], steps: usize) -> Choice {
+    /// The best shares of these tubes.
+    pub fn solve(&self, tubes: &[usize], patience: Patience) -> Choice {
         let mut choice = Choice {
             tubes: [0; MOST_COLOURS],
             count: tubes.len().min(MOST_COLOURS),
@@ -112,21 +131,21 @@ impl<'a> Solver<'a> {
         };
         choice.tubes[..choice.count].copy_from_slice(&tubes[..choice.count]);
         choice.amounts = self.seed(choice.tubes());
-        self.polish(&mut choice, steps, false);
+        self.polish(&mut choice, patience, false);
         choice
     }
 
-    /// Makes a choice better by so many steps; as films over paper, or as if all of them hid.
-    pub fn polish(&self, choice: &mut Choice, steps: usize, as_films: bool) {
+    /// Makes a choice better, as films over paper, or as if all of them hid.
+    pub fn polish(&self, choice: &mut Choice, patience: Patience, as_films: bool) {
         let free = choice.count + usize::from(self.takes_white);
         let mut damping = 1e-3;
         let mut now = self.residuals(choice, &choice.amounts, as_films);
         choice.score = score(&now);
-        for _ in 0..steps {
+        for _ in 0..patience.steps {
             let (normal, gradient) = self.slopes(choice, &now, free, as_films);
             let before = choice.score;
             // A longer step is tried again shorter.
-            for _ in 0..4 {
+            for _ in 0..patience.shorter {
                 let Some(tried) = stepped(&choice.amounts, &normal, &gradient, damping, free)
                 else {
                     break;
@@ -139,7 +158,7 @@ impl<'a> Solver<'a> {
                 }
                 damping *= 5.0;
             }
-            if before - choice.score < 1e-3 * before.max(0.01) {
+            if before - choice.score < patience.gain * before.max(0.01) {
                 break;
             }
         }
