@@ -78,6 +78,12 @@ impl Kept {
         all.max_by(f64::total_cmp)
     }
 
+    /// The best mixture of the others is predicted to do the same.
+    #[must_use]
+    pub fn may_be_mixed(&self) -> bool {
+        self.loss().is_some_and(|loss| loss - ALLOWED <= ALIKE)
+    }
+
     /// The mixture looks the same and hides otherwise.
     #[must_use]
     pub fn only_in_colour(&self) -> bool {
@@ -134,8 +140,7 @@ impl Shelf<'_> {
         watch: &mut Watch<'_>,
     ) -> Option<Kept> {
         let unread = self.paints.tubes[tube].load_sigma.is_some();
-        let Some(target) = self.targets.get(tube).and_then(Option::as_ref).filter(|_| !unread)
-        else {
+        let Some(target) = self.targets.get(tube).and_then(Option::as_ref) else {
             return Some(Kept::unknown(tube));
         };
         let others: Vec<usize> = (0..self.paints.tubes.len()).filter(|it| *it != tube).collect();
@@ -155,7 +160,9 @@ impl Shelf<'_> {
             best.shares.tubes.iter().any(|(at, _)| self.paints.tubes[*at].load_sigma.is_some());
         kept.verdict = match kept.twin {
             Some(_) => Keep::Twin,
-            None if loss - ALLOWED > ALIKE && !is_guess => Keep::Keep,
+            // Of a tube that nobody read only the eye can tell.
+            None if unread && !(self.is_confirmed)(tube, &best) => Keep::CannotTell,
+            None if loss - ALLOWED > ALIKE && !is_guess && !unread => Keep::Keep,
             None if (self.is_confirmed)(tube, &best) => Keep::Replaceable,
             None if loss - ALLOWED > ALIKE => Keep::CannotTell,
             None => Keep::TryMixture,

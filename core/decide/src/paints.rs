@@ -9,6 +9,8 @@ use crate::learn::read_mixtures;
 
 /// Most colours in a recipe, besides the white.
 pub const MOST_COLOURS: usize = 4;
+/// A film that is scraped down is as thick as this share of a full one (ours).
+const SCRAPED: f64 = 0.2;
 /// White to one part of a mixture in the tint that is looked at beside its mass tone.
 pub const TINT: f64 = 4.0;
 
@@ -205,6 +207,14 @@ impl Paints {
     #[must_use]
     pub fn colour(&self, shares: &Shares) -> Option<Lab> {
         self.blend(shares).map(|paint| self.lab(&paint))
+    }
+
+    /// The colour of a film scraped down over the paper: its undertone; `None` where neither thickness nor paper is known.
+    #[must_use]
+    pub fn undertone(&self, paint: &Constants) -> Option<Lab> {
+        let thickness = paint.thickness.map(|full| SCRAPED * full);
+        let thin = Constants { thickness, ..paint.clone() };
+        (thickness.is_some() && self.paper.is_some()).then(|| self.lab(&thin))
     }
 
     /// Luminance of a film over black in percent of that over white (frame: ASTM D2805); `None` where its thickness is

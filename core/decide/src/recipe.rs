@@ -38,6 +38,8 @@ pub struct Recipe {
     pub colours: Vec<Lab>,
     /// How its film hides; `None` where that is not known.
     pub contrast_ratio: Option<f64>,
+    /// Its colour scraped down over the paper; `None` where that is not known.
+    pub undertone: Option<Lab>,
 }
 
 impl Recipe {
@@ -62,6 +64,7 @@ impl Recipe {
             delta_e_parts: Off::of(&parts.shares(), target, paints)?.first,
             claim: off.first + width(&shares, target, paints),
             contrast_ratio: paints.contrast_ratio(&paint),
+            undertone: paints.undertone(&paint),
             score: off.score(),
             delta_e: off.first,
             delta_e_second: off.second,

@@ -48,6 +48,8 @@ pub struct Target {
     pub looks: Vec<Look>,
     /// How its film hides, where that is known: 100 times its luminance over black by that over white.
     pub contrast_ratio: Option<f64>,
+    /// Its colour scraped down over the paper, where its K and S are known.
+    pub undertone: Option<Lab>,
     /// Half-width of its 95 % interval, ΔE00, where it was read from a picture.
     pub from_picture: Option<f64>,
 }
@@ -89,6 +91,7 @@ impl Target {
         Ok(Self {
             looks: vec![Look { at: At::MassTone, lab, second: None, is_predicted: false, inside }],
             contrast_ratio: None,
+            undertone: None,
             from_picture: None,
         })
     }
@@ -97,7 +100,7 @@ impl Target {
     #[must_use]
     pub fn of_reading(read: &Reflectance, paints: &Paints) -> Self {
         let looks = vec![Look::of_reading(At::MassTone, read, paints)];
-        Self { looks, contrast_ratio: None, from_picture: None }
+        Self { looks, contrast_ratio: None, undertone: None, from_picture: None }
     }
 
     /// A swatch as it was read, by a meter or from a picture.
@@ -121,7 +124,8 @@ impl Target {
             let tint = Constants::mixed(&[(1.0, paint), (TINT, white)])?;
             Some(Look::of_inside(At::Tint, paints.inside(&tint), paints))
         }));
-        Self { looks, contrast_ratio: paints.contrast_ratio(paint), from_picture: None }
+        let (contrast_ratio, undertone) = (paints.contrast_ratio(paint), paints.undertone(paint));
+        Self { looks, contrast_ratio, undertone, from_picture: None }
     }
 
     /// A tube of a trial: as its mass tone and its tint 1 : 4 were read, as its K and S say where they were not.
@@ -153,9 +157,10 @@ impl Target {
         let mut looks: Vec<Look> = look(At::MassTone).into_iter().collect();
         looks.extend(paints.white.as_ref().and_then(|_| look(At::Tint)));
         let contrast_ratio = predicted.as_ref().and_then(|it| it.contrast_ratio);
+        let undertone = predicted.as_ref().and_then(|it| it.undertone);
         match looks.is_empty() {
             true => Err(NoTarget::Unread),
-            false => Ok(Self { looks, contrast_ratio, from_picture }),
+            false => Ok(Self { looks, contrast_ratio, undertone, from_picture }),
         }
     }
 

@@ -202,11 +202,7 @@ async fn a_tube_can_be_mixed_by_eye() {
     // What is not painted cannot be held beside anything.
     assert!(!site.get("/decide/correct/3").await.text.contains("I see no difference"));
     assert_eq!(says("the same as its target").await, StatusCode::CONFLICT);
-    let mut cell = 1;
-    while site.get(&format!("/trials/3/bench/{cell}")).await.status == StatusCode::OK {
-        site.post(&format!("/trials/3/bench/{cell}/lay"), "how=eye").await;
-        cell += 1;
-    }
+    lay_all(&site, 3).await;
     assert!(site.get("/decide/correct/3").await.text.contains("I see no difference"));
     assert_eq!(says("alike").await, StatusCode::BAD_REQUEST);
     assert_eq!(says("the same as its target").await, StatusCode::SEE_OTHER);
@@ -225,6 +221,49 @@ async fn a_tube_can_be_mixed_by_eye() {
     assert_eq!(says("the same as its target").await, StatusCode::SEE_OTHER);
     site.post("/trials/3/bench/rest", "").await;
     assert!(!row().await.contains("by eye"), "{}", row().await);
+}
+
+/// Says that every cell of a trial was put out by eye and laid.
+async fn lay_all(site: &Site, trial: u32) {
+    let mut cell = 1;
+    while site.get(&format!("/trials/{trial}/bench/{cell}")).await.status == StatusCode::OK {
+        site.post(&format!("/trials/{trial}/bench/{cell}/lay"), "how=eye").await;
+        cell += 1;
+    }
+}
+
+/// Without a meter typical paints say what to try, and the eye decides.
+#[tokio::test]
+async fn nobody_needs_a_meter_to_keep_or_drop() {
+    let site = Site::open(Workshop::new(Store::in_memory().await.expect("open")));
+    for (name, codes) in [
+        ("Awning Blue", "PB15:3"),
+        ("Canvas Yellow Deep", "PY83"),
+        ("Lantern Yellow", "PY74"),
+        ("Sap Green Hue", "PG7 PY83"),
+        ("Workshop Titanium", "PW6"),
+    ] {
+        let tube = [("name", name), ("codes", codes), ("maker", "Tidewell")];
+        let tube = form(&[&tube[..], &[("medium", "acrylic"), ("grade", "artist")]].concat());
+        assert_eq!(site.post("/shelf", &tube).await.status, StatusCode::SEE_OTHER);
+    }
+    let page = decided(&site).await;
+    assert!(finding(&page).starts_with("As typical paints go"), "{}", finding(&page));
+    assert!(page.contains("cannot tell yet") && !page.contains("<strong>keep</strong>"), "{page}");
+    let recipe = site.get("/decide/recipe?tube=4&from=shelf").await.text;
+    let mixed = site.post("/decide/mix", &first_recipe(&recipe)).await;
+    assert_eq!(mixed.location.as_deref(), Some("/trials/1/bench"), "{}", mixed.text);
+    lay_all(&site, 1).await;
+    let same = form(&[("beside", "the same as its target")]);
+    let said = site.post("/decide/correct/1/beside", &same).await;
+    assert_eq!(said.status, StatusCode::SEE_OTHER, "{}", said.text);
+    let page = decided(&site).await;
+    assert_eq!(
+        finding(&page).matches("Sap Green Hue can be mixed, by eye").count(),
+        1,
+        "{}",
+        finding(&page)
+    );
 }
 
 /// Every reading that can be mixed for leads to its recipes, and a tube of the shelf does.

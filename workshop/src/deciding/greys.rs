@@ -1,11 +1,11 @@
 //! The greys of a palette.
 
 use colour::Lab;
-use decide::{CastCure, Grey, cast_cures, grey_pairs, grey_triads};
+use decide::{CastCure, Grey, cast_cures, grey_pair, grey_triads};
 use rayon::prelude::*;
 use store::TrialSummary;
 
-use super::known::{KnownShelf, Which};
+use super::known::{KnownShelf, Which, pairs_of};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
 use crate::workshop::Workshop;
@@ -75,7 +75,10 @@ impl Workshop {
 
 impl PaletteGreys {
     fn of(known: KnownShelf, own: Vec<usize>, left_out: usize) -> Self {
-        let pairs = grey_pairs(&known.paints, &own);
+        let of = |pair: [usize; 2]| grey_pair(&known.paints, pair[0], pair[1]);
+        let pairs = pairs_of(&own).into_par_iter().filter_map(of);
+        let mut pairs: Vec<Grey> = pairs.collect();
+        pairs.sort_by(|one, other| one.chroma.total_cmp(&other.chroma));
         let triads = grey_triads(&known.paints, &own[..own.len().min(MOST_IN_TRIADS)], &pairs);
         let nearest = pairs.first().cloned();
         let neutral = pairs.iter().filter(|grey| grey.neutralises());

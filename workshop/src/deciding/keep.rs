@@ -19,6 +19,8 @@ use crate::workshop::Workshop;
 
 /// Tubes that are looked at, at most.
 pub const MOST_KEPT: usize = 60;
+/// Fewer tubes that were read tell nothing of each other.
+const FEWEST: usize = 3;
 /// A page waits so long for the answer before it shows how far it is.
 const PATIENCE: Duration = Duration::from_millis(1_500);
 /// Of the work, the verdicts are so much; then comes what each tube adds to the reach, then what others would add.
@@ -33,7 +35,7 @@ const TOLD: usize = 4;
 pub struct KeptShelf {
     /// The tubes.
     pub known: KnownShelf,
-    /// Those that were looked at: read ones, the largest loss first.
+    /// Those that were looked at, the largest loss first.
     pub kept: Vec<Kept>,
     /// A painted mixture that does the same as each tube, by place.
     pub confirmed: Vec<Option<Confirmed>>,
@@ -42,7 +44,9 @@ pub struct KeptShelf {
     /// Pigments that no tube of the shelf has, each with what a typical paint of it would add to the reach of all, as a
     /// share of it, the most first.
     pub not_owned: Vec<(&'static TypicalPaint, f64)>,
-    /// Tubes that were read, and not looked at since there are too many.
+    /// Too few tubes were read: typical paints stand for those that were not, and only the eye can tell.
+    pub is_typical: bool,
+    /// Tubes that were not looked at since there are too many.
     pub left_out: Vec<ShelfTube>,
     reaches: Option<PairReaches>,
 }
@@ -123,10 +127,14 @@ impl KeptShelf {
     fn of(mut known: KnownShelf, job: &Job) -> Option<Self> {
         let codes = known.tubes.iter().chain(&known.unknown).map(|tube| tube.tube.code());
         let shelf_codes: Vec<String> = codes.collect();
-        let read = known.read();
+        let mut among = known.read();
+        let is_typical = among.len() < FEWEST;
+        if is_typical {
+            among = (0..known.tubes.len()).collect();
+        }
         let left_out: Vec<ShelfTube> =
-            read.iter().skip(MOST_KEPT).map(|at| known.tubes[*at].clone()).collect();
-        let among: Vec<usize> = read.into_iter().take(MOST_KEPT).collect();
+            among.iter().skip(MOST_KEPT).map(|at| known.tubes[*at].clone()).collect();
+        among.truncate(MOST_KEPT);
         keep_only(&mut known, &among);
         let places: Vec<usize> = (0..known.tubes.len()).collect();
         let targets: Vec<Option<Target>> = places.iter().map(|at| known.target(*at)).collect();
@@ -146,6 +154,7 @@ impl KeptShelf {
         let not_owned = not_owned(&known, &shelf_codes, &reaches, job)?;
         Some(Self {
             kept,
+            is_typical,
             confirmed,
             lost_reach,
             not_owned,

@@ -226,6 +226,12 @@ impl KnownShelf {
     }
 }
 
+/// Every two of them.
+pub(super) fn pairs_of(places: &[usize]) -> Vec<[usize; 2]> {
+    let pairs = places.iter().enumerate();
+    pairs.flat_map(|(at, one)| places[at + 1..].iter().map(|other| [*one, *other])).collect()
+}
+
 /// A mixture of two of these tubes or more, and of no others.
 pub(super) fn is_of(shares: &Shares, among: &[usize]) -> bool {
     shares.tubes.len() > 1 && shares.tubes.iter().all(|it| among.contains(&it.0))

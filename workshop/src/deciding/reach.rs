@@ -1,11 +1,13 @@
 //! What a palette reaches, where it falls short, and what would fill it.
 
-use decide::{Family, Forecast, Gap, Paint, Reach, darkest, gaps, hue_name, value_floor};
+use decide::{
+    Family, Forecast, Gap, Paint, Paints, Reach, darkest, gaps, hue_name, is_hit, value_floor,
+};
 use mixing::typical::{LOAD_SIGMA, TypicalPaint};
 use rayon::prelude::*;
 use store::{ShelfTube, TrialSummary};
 
-use super::known::{KnownShelf, Which, is_of};
+use super::known::{KnownShelf, Which, is_of, pairs_of};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
 use crate::workshop::Workshop;
@@ -116,10 +118,10 @@ impl Workshop {
 impl PaletteReach {
     fn of(known: KnownShelf, own: Vec<usize>, beside: Option<&[usize]>, left_out: usize) -> Self {
         let all = of_common_pigments(&known);
-        let mut reach = Reach::of(&known.paints, &own);
+        let mut reach = reach_of(&known.paints, &own);
         // What was really mixed counts, whatever was predicted.
         known.read_colours(&own).into_iter().for_each(|colour| reach.add(colour));
-        let beside = beside.map(|other| Reach::of(&known.paints, other));
+        let beside = beside.map(|other| reach_of(&known.paints, other));
         let candidates = Candidates::of(&known, &own, &reach);
         let found = gaps(&reach, &all).into_iter().take(GAPS);
         let found: Vec<(Gap, Option<Filler>)> = found
@@ -130,12 +132,16 @@ impl PaletteReach {
             .collect();
         let darkest = darkest(&known.paints, &own);
         let pairs = forecasts(&known, &own);
-        let families = Family::ALL.map(|family| (family, family.hit(&known.paints, &own))).to_vec();
+        let families = Family::ALL.map(|family| {
+            let colours = family.colours();
+            let hits = colours.par_iter().filter(|lab| is_hit(**lab, &known.paints, &own)).count();
+            (family, hits as f64 / colours.len().max(1) as f64)
+        });
         Self {
             coverage: reach.coverage(&all),
             coverage_beside: beside.as_ref().map(|it| it.coverage(&all)),
             gaps: found,
-            families,
+            families: families.to_vec(),
             clean: cleanest(&known, &pairs),
             pairs,
             floors: floors(&known, &own, darkest.map_or(100.0, |(_, lab)| lab.l)),
@@ -155,8 +161,9 @@ const COMMON: [&str; 12] = [
     "PG36",
 ];
 
-/// Tubes of the shelf that are tried in a gap.
+/// Tubes of the shelf that are tried in a gap, and pairs of them with the palette's: a page must not take long.
 const MOST_CANDIDATES: usize = 60;
+const MOST_PAIRS: usize = 400;
 
 /// What typical paints of common pigments reach with this white.
 fn of_common_pigments(known: &KnownShelf) -> Reach {
@@ -164,7 +171,20 @@ fn of_common_pigments(known: &KnownShelf) -> Reach {
     paints.tubes =
         COMMON.iter().filter_map(|name| Some(typical(TypicalPaint::named(name)?))).collect();
     let all: Vec<usize> = (0..paints.tubes.len()).collect();
-    Reach::of(&paints, &all)
+    reach_of(&paints, &all)
+}
+
+/// What the pairs of these tubes reach with white.
+fn reach_of(paints: &Paints, among: &[usize]) -> Reach {
+    if among.len() < 2 {
+        return Reach::of(paints, among);
+    }
+    let pairs = pairs_of(among).into_par_iter();
+    let reaches = pairs.map(|[one, other]| Reach::of_pair(paints, one, other));
+    reaches.reduce(Reach::default, |mut joined, pair| {
+        joined.join(&pair);
+        joined
+    })
 }
 
 pub(super) fn typical(paint: &TypicalPaint) -> Paint {
@@ -181,12 +201,14 @@ struct Candidates {
 
 impl Candidates {
     fn of(known: &KnownShelf, own: &[usize], reach: &Reach) -> Self {
-        let with = |paints: &decide::Paints, tube: usize| {
+        let with = |paints: &Paints, tube: usize| {
             let mut joined = reach.clone();
             own.iter().for_each(|other| joined.join(&Reach::of_pair(paints, tube, *other)));
             joined
         };
-        let places = (0..known.tubes.len()).filter(|it| !own.contains(it)).take(MOST_CANDIDATES);
+        let places = (0..known.tubes.len())
+            .filter(|it| !own.contains(it))
+            .take(MOST_CANDIDATES.min(MOST_PAIRS / own.len().max(1)));
         let places: Vec<usize> = places.collect();
         let on_shelf = places
             .par_iter()
@@ -230,24 +252,19 @@ const FINE_STEPS: usize = 25;
 
 fn forecasts(known: &KnownShelf, own: &[usize]) -> Vec<PairForecast> {
     let mixtures = known.mixtures();
-    let mut all = Vec::new();
-    for (at, one) in own.iter().enumerate() {
-        for other in &own[at + 1..] {
-            let pair = [*one, *other];
-            let constants = pair.map(|place| &known.paints.tubes[place].constants);
-            let Some(forecast) = Forecast::of(&known.paints, constants[0], constants[1]) else {
-                continue;
-            };
-            let ladder = decide::ladder(&known.paints, pair, STEPS);
-            let of_pair = mixtures.iter().filter(|it| is_of(&it.shares, &pair));
-            let read = of_pair.map(|it| it.lab.chroma());
-            let read = read.fold(None, |range: Option<(f64, f64)>, chroma| {
-                let (low, high) = range.unwrap_or((chroma, chroma));
-                Some((low.min(chroma), high.max(chroma)))
-            });
-            all.push(PairForecast { pair, forecast, ladder, read });
-        }
-    }
+    let of = |pair: [usize; 2]| {
+        let [one, other] = pair.map(|place| &known.paints.tubes[place].constants);
+        let forecast = Forecast::of(&known.paints, one, other)?;
+        let ladder = decide::ladder(&known.paints, pair, STEPS);
+        let of_pair = mixtures.iter().filter(|it| is_of(&it.shares, &pair));
+        let read = of_pair.map(|it| it.lab.chroma());
+        let read = read.fold(None, |range: Option<(f64, f64)>, chroma| {
+            let (low, high) = range.unwrap_or((chroma, chroma));
+            Some((low.min(chroma), high.max(chroma)))
+        });
+        Some(PairForecast { pair, forecast, ladder, read })
+    };
+    let mut all: Vec<PairForecast> = pairs_of(own).into_par_iter().filter_map(of).collect();
     let vivid = |it: &PairForecast| it.forecast.loss.unwrap_or(1.0);
     all.sort_by(|one, other| vivid(one).total_cmp(&vivid(other)));
     all

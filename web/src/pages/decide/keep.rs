@@ -94,8 +94,11 @@ impl Teller<'_> {
     fn finding(&self) -> String {
         let kept = self.found.kept.len();
         if kept < 3 {
-            return "Nothing can be said yet: keep or drop takes three tubes that were read."
+            return "Nothing can be said yet: keep or drop takes three tubes that were read, or whose pigments are known."
                 .into();
+        }
+        if self.found.is_typical {
+            return self.of_typical();
         }
         let mut said = Vec::new();
         let mut told: Vec<[usize; 2]> = Vec::new();
@@ -139,7 +142,29 @@ impl Teller<'_> {
         format!("{first}{}.", letters.as_str())
     }
 
+    /// Typical paints stand for the tubes.
+    fn of_typical(&self) -> String {
+        let by_eye = self.of(Keep::Replaceable);
+        let may = self.of(Keep::CannotTell).into_iter().filter(|it| it.may_be_mixed()).count();
+        let mut said: Vec<String> = by_eye
+            .iter()
+            .map(|it| format!("{} can be mixed, by eye", self.names[it.tube]))
+            .collect();
+        if may > 0 {
+            said.push(format!("{} may be mixed: try them by eye", counted(may, "tube", "tubes")));
+        }
+        match said.as_slice() {
+            [] => "As typical paints go, no tube can be mixed of the others.".into(),
+            said => format!("As typical paints go, {}.", said.join("; ")),
+        }
+    }
+
     fn evidence(&self) -> String {
+        if self.found.is_typical {
+            return "Too few of these tubes were read, so typical paints of their pigments stand for them. Mix a recipe \
+                    and hold it beside the tube, or read mass tones and tints, and the verdict is of your own tubes."
+                .into();
+        }
         let keep = self.of(Keep::Keep);
         let most = keep.first().map(|it| {
             let loss = it.loss().unwrap_or_default();
@@ -231,6 +256,13 @@ impl Teller<'_> {
                 }
                 None => format!("A mixture that was read does the same.{hides}"),
             },
+            Keep::CannotTell if self.found.is_typical && kept.may_be_mixed() => {
+                format!("As typical paints go within ΔE00 {loss}, so try it: {mixture}.{hides}")
+            }
+            Keep::CannotTell if self.found.is_typical => {
+                let worst = self.worst(kept);
+                format!("As typical paints go nothing comes nearer than ΔE00 {loss}{worst}.")
+            }
             Keep::CannotTell => {
                 "What comes near it was never read: read the mass tones and tints of these tubes."
                     .into()

@@ -2,6 +2,7 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
+use colour::ciede2000;
 use decide::Recipe;
 use store::{Palette, ShelfTube};
 use study::Price;
@@ -274,6 +275,7 @@ impl Teller<'_> {
             ));
         }
         notes.extend(self.opacity(recipe));
+        notes.extend(self.undertone(recipe));
         notes.extend(self.price(recipe));
         let guesses = names::guesses(recipe, self.known, self.names);
         if !guesses.is_empty() {
@@ -310,6 +312,14 @@ impl Teller<'_> {
             number(own, 0),
             number(wanted, 0)
         ))
+    }
+
+    /// Scraped down, a film shows what the mass tone and the tint hide.
+    fn undertone(&self, recipe: &Recipe) -> Option<String> {
+        const APART: f64 = 5.0;
+        let (own, wanted) = recipe.undertone.zip(self.answer.target.undertone)?;
+        let off = ciede2000(own, wanted).value();
+        (off > APART).then(|| format!("scraped down it looks otherwise (ΔE00 {})", number(off, 0)))
     }
 
     /// `10 ml cost 1.40 EUR`, where every tube has a price in one currency.
