@@ -62,6 +62,9 @@ impl Frame {
     }
 }
 
+/// So many tubes are a palette.
+const FEW_TUBES: i64 = 3;
+
 fn lines(
     room: Room,
     tubes: i64,
@@ -91,9 +94,11 @@ fn lines(
         lines.push(line("Readings", Room::Readings, at("readings"), readings, '4'));
         lines.push(line("Results", Room::Results, at("results"), String::new(), '5'));
     }
-    // Comparing and deciding take what was read or seen.
+    // Comparing takes what was read or seen; a recipe takes a few tubes, and typical paints stand for them.
     if trials_read {
         lines.push(line("Compare", Room::Compare, "/compare".into(), String::new(), '6'));
+    }
+    if trials_read || tubes >= FEW_TUBES {
         lines.push(line("Decide", Room::Decide, "/decide".into(), String::new(), '7'));
     }
     lines

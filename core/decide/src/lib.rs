@@ -36,7 +36,7 @@ pub use gaps::{Family, Gap, gaps, hue_name, is_hit};
 pub use keep::{Keep, Kept, Shelf};
 pub use learn::{ReadMixture, read_mixtures};
 pub use neutral::{
-    CastCure, GREY_TINTS, Grey, NEUTRALISES, cast_cures, grey_pair, grey_pairs, grey_triads,
+    CastCure, GREY_TINTS, Grey, NEUTRALISES, cast_cures, grey_pair, grey_pairs, grey_triad,
     value_steps,
 };
 pub use paints::{MOST_COLOURS, Paint, Paints, Shares, TINT, Widths};

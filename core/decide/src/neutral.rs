@@ -84,30 +84,22 @@ pub fn grey_pair(paints: &Paints, one: usize, other: usize) -> Option<Grey> {
     at(least(start - step, start + step, chroma))
 }
 
-/// The best grey of every three tubes that neutralises where no two of them do better, the most neutral first.
+/// Three tubes where two do nearly as well only waste paint, C*.
+const WORTH_A_THIRD: f64 = 1.0;
+
+/// The best grey of three tubes, where it neutralises and no two of them do nearly as well.
 #[must_use]
-pub fn grey_triads(paints: &Paints, among: &[usize], pairs: &[Grey]) -> Vec<Grey> {
-    let best_pair = |three: [usize; 3]| {
-        let within = |grey: &&Grey| grey.shares.tubes.iter().all(|(at, _)| three.contains(at));
-        pairs.iter().filter(within).map(|grey| grey.chroma).fold(f64::INFINITY, f64::min)
-    };
-    let mut found = Vec::new();
-    for (at, one) in among.iter().enumerate() {
-        for (then, two) in among.iter().enumerate().skip(at + 1) {
-            for three in &among[then + 1..] {
-                let tubes = [*one, *two, *three];
-                let grey = grey_triad(paints, tubes);
-                // Three tubes where two do nearly as well only waste paint.
-                found.extend(
-                    grey.filter(|it| it.neutralises() && it.chroma + 1.0 < best_pair(tubes)),
-                );
-            }
-        }
+pub fn grey_triad(paints: &Paints, tubes: [usize; 3], pairs: &[Grey]) -> Option<Grey> {
+    let within = |grey: &&Grey| grey.shares.tubes.iter().all(|(at, _)| tubes.contains(at));
+    let of_two = pairs.iter().filter(within).map(|grey| grey.chroma).fold(f64::INFINITY, f64::min);
+    if of_two <= WORTH_A_THIRD {
+        return None;
     }
-    sorted(found)
+    let grey = best_of_three(paints, tubes)?;
+    (grey.neutralises() && grey.chroma + WORTH_A_THIRD < of_two).then_some(grey)
 }
 
-fn grey_triad(paints: &Paints, tubes: [usize; 3]) -> Option<Grey> {
+fn best_of_three(paints: &Paints, tubes: [usize; 3]) -> Option<Grey> {
     let weak = tubes.map(|tube| 1.0 / strength(paints, tube));
     let at = |[x, y]: [f64; 2]| {
         let parts =

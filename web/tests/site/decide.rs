@@ -208,6 +208,7 @@ async fn a_tube_can_be_mixed_by_eye() {
     assert_eq!(says("the same as its target").await, StatusCode::SEE_OTHER);
     let page = site.get("/decide/correct/3").await.text;
     assert!(page.contains("Said last, by eye: the same as its target"), "{page}");
+    assert_eq!(finding(&page), "By eye it is there: no difference was seen.");
     let sure = row().await;
     assert!(
         sure.contains("can be mixed") && sure.contains("looks the same beside it, by eye"),
@@ -247,6 +248,7 @@ async fn nobody_needs_a_meter_to_keep_or_drop() {
         let tube = form(&[&tube[..], &[("medium", "acrylic"), ("grade", "artist")]].concat());
         assert_eq!(site.post("/shelf", &tube).await.status, StatusCode::SEE_OTHER);
     }
+    assert!(site.get("/shelf").await.text.contains("href=\"/decide\""));
     let page = decided(&site).await;
     assert!(finding(&page).starts_with("As typical paints go"), "{}", finding(&page));
     assert!(page.contains("cannot tell yet") && !page.contains("<strong>keep</strong>"), "{page}");

@@ -1,7 +1,7 @@
 //! The greys of a palette.
 
 use colour::Lab;
-use decide::{CastCure, Grey, cast_cures, grey_pair, grey_triads};
+use decide::{CastCure, Grey, cast_cures, grey_pair, grey_triad};
 use rayon::prelude::*;
 use store::TrialSummary;
 
@@ -77,9 +77,15 @@ impl PaletteGreys {
     fn of(known: KnownShelf, own: Vec<usize>, left_out: usize) -> Self {
         let of = |pair: [usize; 2]| grey_pair(&known.paints, pair[0], pair[1]);
         let pairs = pairs_of(&own).into_par_iter().filter_map(of);
-        let mut pairs: Vec<Grey> = pairs.collect();
-        pairs.sort_by(|one, other| one.chroma.total_cmp(&other.chroma));
-        let triads = grey_triads(&known.paints, &own[..own.len().min(MOST_IN_TRIADS)], &pairs);
+        let pairs = by_chroma(pairs.collect());
+        let few = &own[..own.len().min(MOST_IN_TRIADS)];
+        let threes = few.iter().enumerate().flat_map(|(at, one)| {
+            pairs_of(&few[at + 1..]).into_iter().map(|[two, three]| [*one, two, three])
+        });
+        let threes: Vec<[usize; 3]> = threes.collect();
+        let triads =
+            threes.into_par_iter().filter_map(|three| grey_triad(&known.paints, three, &pairs));
+        let triads = by_chroma(triads.collect());
         let nearest = pairs.first().cloned();
         let neutral = pairs.iter().filter(|grey| grey.neutralises());
         let lightness = |grey: &&Grey| grey.mass_tone().map_or(100.0, |lab| lab.l);
@@ -110,4 +116,10 @@ impl PaletteGreys {
             known,
         }
     }
+}
+
+/// The most neutral first.
+fn by_chroma(mut greys: Vec<Grey>) -> Vec<Grey> {
+    greys.sort_by(|one, other| one.chroma.total_cmp(&other.chroma));
+    greys
 }

@@ -199,6 +199,8 @@ struct ByEye {
     can_be_said: bool,
     /// What was said last.
     said: Option<String>,
+    /// Nobody could tell it from its target.
+    is_same: bool,
 }
 
 impl ByEye {
@@ -211,6 +213,7 @@ impl ByEye {
         Self {
             can_be_said: !squares.is_empty() && squares.iter().all(is_painted),
             said: said.map(|it| it.to_string()),
+            is_same: said == Some(BesideAim::Same),
         }
     }
 }
@@ -250,7 +253,10 @@ impl CorrectPage {
             here: heading.correct.clone(),
             heading,
             why: String::new(),
-            finding: finding(found, &names),
+            finding: match by_eye.is_same && off(found).is_none() {
+                true => "By eye it is there: no difference was seen.".into(),
+                false => finding(found, &names),
+            },
             evidence: evidence(found),
             svg: svg(found)?,
             seen: Seen::ALL.iter().map(|it| (it.words(), seen.contains(it))).collect(),

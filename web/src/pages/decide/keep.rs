@@ -25,6 +25,7 @@ pub(crate) struct KeepPage {
     most: usize,
     /// Pigments that are not owned, and what each would add.
     not_owned: Vec<(String, String)>,
+    typical: bool,
     simulated: bool,
 }
 
@@ -74,6 +75,7 @@ impl KeepPage {
                     (name, format!("{} %", number(100.0 * adds, 1)))
                 })
                 .collect(),
+            typical: found.is_typical,
             simulated: found.known.is_simulated(),
             rows,
         })
