@@ -3,7 +3,7 @@
 use std::path::Path;
 
 use compare::{Subject, Told, Verdict, compare};
-use decide::{NoTarget, Paints, Target};
+use decide::{NoTarget, Paints, Target, mixes_as_paint};
 use formats::readings::ReadingsFile;
 use study::{Averages, FittedTubes, State, TubeLabel, TubeRef};
 
@@ -76,10 +76,13 @@ impl Palette {
     /// The place of a tube among those that can be mixed.
     pub fn place(&self, tube: TubeRef) -> Result<usize, String> {
         self.tubes.iter().position(|it| *it == tube).ok_or_else(|| {
+            let (file, name) = (&self.file, self.name(tube));
+            let constants = self.fitted.tubes.get(tube.0).and_then(|it| it.constants.as_ref());
+            if !mixes_as_paint((&self.read.study, &self.averages), tube, constants) {
+                return format!("{file}: {name}: {}", NoTarget::NotAPaint);
+            }
             format!(
-                "{}: {} was not read well enough to mix with: read its mass tone and two tints",
-                self.file,
-                self.name(tube)
+                "{file}: {name} was not read well enough to mix with: read its mass tone and two tints"
             )
         })
     }

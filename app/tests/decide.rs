@@ -217,6 +217,35 @@ fn what_cannot_be_asked_is_said() {
     }
 }
 
+/// A fluorescent red throws back more than all light: K and S have no meaning for it, which is said, and nothing is
+/// mixed of it; its colour can be aimed at.
+#[test]
+fn a_fluorescent_tube_has_no_recipes() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let path = folder.path();
+    let glows = |line: &str| -> String {
+        let cells = line.split(',').enumerate().map(|(at, cell)| match at {
+            at if line.starts_with("Saddle Red,") && (32..36).contains(&at) => "1.15",
+            _ => cell,
+        });
+        cells.collect::<Vec<_>>().join(",") + "\n"
+    };
+    let text: String = file(&PALETTE, &[]).lines().map(glows).collect();
+    fs::write(path.join("glows.csv"), text).expect("written");
+    let of_it = ["recipe", "glows.csv", "--target", "Plume Magenta", "--from", "Saddle Red"];
+    let out = run(path, &of_it);
+    let error = String::from_utf8_lossy(&out.stderr);
+    assert!(error.contains("it may be fluorescent, metallic or pearl"), "{error}");
+    let for_it = ["recipe", "glows.csv", "--target", "Saddle Red", "--format", "json"];
+    assert!(json(path, &for_it)["recipes"].as_array().is_some_and(|it| !it.is_empty()));
+    let magenta = ["recipe", "glows.csv", "--target", "Plume Magenta", "--format", "json"];
+    assert!(!json(path, &magenta).to_string().contains("Saddle Red"));
+    let kept = json(path, &["decide", "glows.csv", "--format", "json"]);
+    let rows = kept["keep"].as_array().expect("rows");
+    let red = rows.iter().find(|it| it["tube"] == "Saddle Red (Tidewell)").expect("its row");
+    assert_eq!(red["verdict"], "cannot_tell");
+}
+
 /// Twins, a yellow that a mixture stands for that was read, a blue that nothing comes near; greys and reach.
 #[test]
 fn what_to_keep_of_a_file() {

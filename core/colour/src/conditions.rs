@@ -95,6 +95,21 @@ impl FromStr for Observer {
     }
 }
 
+/// `D65/10` or `D65/10°`.
+impl FromStr for Conditions {
+    type Err = UnknownName;
+
+    fn from_str(text: &str) -> Result<Self, UnknownName> {
+        let unknown = UnknownName {
+            what: "light",
+            found: text.into(),
+            expected: "an illuminant and an observer, as in D65/10",
+        };
+        let (illuminant, observer) = text.split_once('/').ok_or(unknown)?;
+        Ok(Self { illuminant: illuminant.parse()?, observer: observer.parse()? })
+    }
+}
+
 impl fmt::Display for Illuminant {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(match self {

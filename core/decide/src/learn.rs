@@ -27,6 +27,8 @@ const TINTS: [f64; 4] = [0.0, 1.0, 4.0, 16.0];
 const STEPS: usize = 3;
 /// The least S, in the white's.
 const LEAST_S: f64 = 0.001;
+/// A page waits for them: no more mixtures teach.
+const MOST_LESSONS: usize = 500;
 /// Mixtures are left out of their own prediction in so many rounds, those of the same tubes together.
 const ROUNDS: usize = 5;
 
@@ -68,9 +70,11 @@ impl Paints {
     /// Takes what was read of mixtures: K and S of the tubes, and how far predictions of mixtures are off that taught
     /// nothing of themselves. How many mixtures taught.
     pub fn learn(&mut self, read: &[ReadMixture]) -> usize {
-        let mixed = read.iter().filter(|it| it.is_weighed && it.shares.tubes.len() > 1);
+        let is_mixed = |it: &&ReadMixture| it.is_weighed && it.shares.tubes.len() > 1;
+        let mixed: Vec<&ReadMixture> = read.iter().filter(is_mixed).collect();
         let mut by_tubes: BTreeMap<Vec<usize>, Vec<&ReadMixture>> = BTreeMap::new();
-        for mixture in mixed {
+        // Of too many every second, third or later one counts.
+        for mixture in mixed.iter().step_by(mixed.len().div_ceil(MOST_LESSONS).max(1)) {
             let tubes = mixture.shares.tubes.iter().map(|it| it.0).collect();
             by_tubes.entry(tubes).or_default().push(mixture);
         }

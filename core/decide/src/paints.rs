@@ -2,13 +2,15 @@
 
 use colour::{Conditions, Illuminant, Lab, ciede2000, signed_shift};
 use mixing::typical::HUE_SIGMA;
-use mixing::{Constants, InternalReflectance, Surface, predict};
+use mixing::{Constants, InternalReflectance, POOR_FIT, Surface, predict};
 use study::{Averages, FittedTubes, Study, TubeRef};
 
 use crate::learn::read_mixtures;
 
 /// Most colours in a recipe, besides the white.
 pub const MOST_COLOURS: usize = 4;
+/// Paint throws back no more than all light, 1, and a little for a meter that is off (ours).
+const MOST_LIGHT: f64 = 1.02;
 /// A film that is scraped down is as thick as this share of a full one (ours).
 const SCRAPED: f64 = 0.2;
 /// White to one part of a mixture in the tint that is looked at beside its mass tone.
@@ -80,6 +82,27 @@ impl Paint {
     }
 }
 
+/// K and S have a meaning for a tube: neither alone nor with white does it reflect more than all light anywhere, as
+/// fluorescent paint does, and metal and pearl at their own angle; and its fit leaves little.
+#[must_use]
+pub fn mixes_as_paint(
+    (study, averages): (&Study, &Averages),
+    tube: TubeRef,
+    constants: Option<&Constants>,
+) -> bool {
+    let is_own = |mixture: &study::Mixture| {
+        mixture.parts_of(tube) > 0.0 && mixture.colours(study.white).all(|it| it.tube == tube)
+    };
+    let surface = study.protocol.surface(None);
+    let by_meter = averages.dry_on_paper().filter(|it| it.colour.in_pictures.is_none());
+    let mut read = by_meter.filter(|it| is_own(&it.mixture)).filter_map(|it| it.colour.reflectance);
+    let is_above = read.any(|read| {
+        let inside = InternalReflectance::from_measured(&read, surface);
+        inside.bands().iter().any(|band| *band > MOST_LIGHT)
+    });
+    !is_above && constants.is_none_or(|it| it.residual <= POOR_FIT)
+}
+
 /// Tubes with K and S in one unit, and how their films are seen.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Paints {
@@ -148,6 +171,7 @@ impl Paints {
         let refs: Vec<TubeRef> = (0..study.tubes.len())
             .map(TubeRef)
             .filter(|tube| Some(*tube) != study.white && known(*tube).is_some())
+            .filter(|tube| mixes_as_paint((study, averages), *tube, known(*tube)))
             .collect();
         let paint = |tube: &TubeRef| {
             let pigments = study.label(*tube).code.split_whitespace().count();

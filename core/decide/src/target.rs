@@ -61,6 +61,8 @@ pub enum NoTarget {
     OutsideAllLight,
     /// Nothing was read of the tube, and no typical paint is known for it.
     Unread,
+    /// K and S have no meaning for the tube.
+    NotAPaint,
 }
 
 impl std::fmt::Display for NoTarget {
@@ -69,6 +71,10 @@ impl std::fmt::Display for NoTarget {
             Self::OutsideAllLight => {
                 "no surface has this colour in any light: L* runs from 0 to 100, and a* and b* of paints lie within \
                  about ±100, less in the dark and in the light"
+            }
+            Self::NotAPaint => {
+                "this tube does not mix as paint usually does: it may be fluorescent, metallic or pearl, or its parts \
+                 were not what was written, and so it has no K and S. Its colours hold: aim at one of its squares instead"
             }
             Self::Unread => {
                 "nothing was read of this tube yet, and no typical paint is known for it: read its mass tone and two \
@@ -143,6 +149,10 @@ impl Target {
             let mut parts = vec![(tube, 1.0)];
             parts.extend(study.white.map(|white| (white, at.white())));
             let colour = averages.dry(&Mixture::of(&parts), Backing::Paper)?;
+            // A colour alone is right under its own light only.
+            if colour.reflectance.is_none() && study.conditions != paints.conditions {
+                return None;
+            }
             Self::of_swatch(colour, paints).ok()
         };
         let mut from_picture: Option<f64> = None;

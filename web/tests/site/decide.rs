@@ -119,6 +119,8 @@ async fn what_cannot_be_mixed_is_said_in_words() {
         ("swatch=1.2&lab=50,0,0", "leave the others empty"),
         ("lab=50;20,5;-10&from=99", "there is no such palette"),
         ("tube=1&most=9", "1 to 4 colours"),
+        ("lab=50,0,0&light=C/2", "unknown illuminant"),
+        ("lab=50,0,0&light=D65", "as in D65/10"),
         ("tube=99", "nothing was read of this tube"),
         ("swatch=1.x", "a square is named by its trial and its number"),
         ("swatch=1.9999", "this square was not read yet"),
@@ -132,6 +134,21 @@ async fn what_cannot_be_mixed_is_said_in_words() {
     let far = site.get("/decide/recipe?lab=45,-75,40&take=1&take=2&take=3").await.text;
     assert!(finding(&far).contains("cannot be mixed of these"), "{far}");
     assert!(far.contains("too dull"), "{far}");
+    // A typed colour is told under its own light: the same three numbers are another paint by lamplight.
+    let mut parts = Vec::new();
+    for light in ["", "D65/10", "A/10"] {
+        let query = format!("/decide/recipe?lab=60,20,10&light={light}&take=1&take=2&take=3");
+        let page = site.get(&query).await;
+        assert_eq!(page.status, StatusCode::OK, "{}", page.text);
+        assert_eq!(
+            page.text.contains("b* +10.0 (A/10°)"),
+            light == "A/10",
+            "{}",
+            finding(&page.text)
+        );
+        parts.push(hidden(&page.text, "parts").join(" "));
+    }
+    assert!(parts[0] == parts[1] && parts[0] != parts[2], "{parts:?}");
     // A colour that was read is its own recipe's target.
     let square = site.get("/decide/recipe?swatch=1.10&from=shelf").await;
     assert_eq!(square.status, StatusCode::OK, "{}", square.text);

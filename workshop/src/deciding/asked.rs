@@ -1,7 +1,7 @@
 //! A recipe's target and tubes as fields of an address: what a page is asked, and what a recipe's design keeps of its
 //! aim.
 
-use colour::Lab;
+use colour::{Lab, UnknownName};
 use serde::Deserialize;
 use store::{Palette, PaletteId, TrialId, TubeId};
 
@@ -18,6 +18,8 @@ pub struct RecipeAsked {
     pub swatch: String,
     /// `L,a,b`.
     pub lab: String,
+    /// The light it is under, `D50/2`; that of the shelf's readings where nothing is said.
+    pub light: String,
     /// `shelf`, or the number of a palette; the newest palette where nothing is said.
     pub from: String,
     /// Tubes that may be taken, in place of a palette.
@@ -93,7 +95,11 @@ impl RecipeAsked {
             [Some(l), Some(a), Some(b)]
                 if (0.0..=100.0).contains(l) && a.abs() <= 150.0 && b.abs() <= 150.0 =>
             {
-                Ok(Some(Aim::Colour(Lab::new(*l, *a, *b))))
+                let light = match self.light.as_str() {
+                    "" => None,
+                    light => Some(light.parse().map_err(|error: UnknownName| error.to_string())?),
+                };
+                Ok(Some(Aim::Colour(Lab::new(*l, *a, *b), light)))
             }
             _ => Err(format!(
                 "“{}” is no colour: three numbers are, L* from 0 to 100, a* and b* within ±150, as in 45, -30, 20",
@@ -110,7 +116,11 @@ impl RecipeRequest {
         let aim = match &self.aim {
             Aim::Tube(tube) => format!("tube={}", tube.0),
             Aim::Swatch(trial, number) => format!("swatch={}.{number}", trial.0),
-            Aim::Colour(lab) => format!("lab={:.2},{:.2},{:.2}", lab.l, lab.a, lab.b),
+            Aim::Colour(lab, light) => {
+                let light = light.map(|it| format!("&light={}/{}", it.illuminant, it.observer));
+                let light = light.unwrap_or_default();
+                format!("lab={:.2},{:.2},{:.2}{light}", lab.l, lab.a, lab.b)
+            }
         };
         let from = match &self.from {
             Which::Shelf => "&from=shelf".to_owned(),

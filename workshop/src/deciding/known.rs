@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use colour::Conditions;
-use decide::{Paint, Paints, ReadMixture, Shares, Target, Widths, read_mixtures};
+use decide::{Paint, Paints, ReadMixture, Shares, Target, Widths, mixes_as_paint, read_mixtures};
 use mixing::typical::LOAD_SIGMA;
 use mixing::{Constants, InternalReflectance, POOR_FIT};
 use plan::prior::PriorLevel;
@@ -11,7 +11,9 @@ use store::{PaletteId, ShelfTube, TrialSummary, TubeId};
 use study::{Backing, Mixture, State, TubeRef};
 
 use super::confirmed::Confirmed;
+use super::recipe::Aim;
 use crate::analysed::AnalysedTrial;
+use crate::background::off_the_thread;
 use crate::error::WorkshopError;
 use crate::evidence::{Evidence, EvidenceSource};
 use crate::workshop::Workshop;
@@ -42,6 +44,8 @@ pub struct KnownShelf {
     white_is_read: bool,
     /// Tubes of which nothing is known.
     pub unknown: Vec<ShelfTube>,
+    /// Those of them that were read, and do not mix as paint does.
+    pub odd: Vec<TubeId>,
     /// Tubes that a recipe looks the same as, by eye.
     pub(super) by_eye: Vec<(TubeId, Confirmed)>,
     /// How many mixtures that were read taught K and S.
@@ -85,6 +89,23 @@ impl KnownShelf {
     #[must_use]
     pub fn places(&self, tubes: &[TubeId]) -> Vec<usize> {
         tubes.iter().filter_map(|tube| self.place(*tube)).collect()
+    }
+
+    /// Colours are told under another light than that of the readings, where a typed one asks for it.
+    pub(super) fn see_under(&mut self, aim: &Aim) {
+        if let Aim::Colour(_, Some(light)) = aim {
+            self.paints.conditions = *light;
+        }
+    }
+
+    /// A tube was read, and K and S have no meaning for it.
+    fn is_odd(&self, tube: TubeId, constants: Option<&Constants>) -> bool {
+        self.telling.iter().any(|analysed| {
+            let tubes = &analysed.trial.tubes;
+            let at = tubes.iter().position(|it| it.tube.id == tube).map(TubeRef);
+            let told = (&analysed.study, analysed.averages());
+            at.is_some_and(|at| !mixes_as_paint(told, at, constants))
+        })
     }
 
     /// What a tube looks like: as it was read, else as its K and S say.
@@ -145,7 +166,8 @@ impl Workshop {
         let light = (conditions, surface);
         let evidence = self.evidence(trials, tubes.clone(), id, light, State::Dry).await?;
         let by_eye = self.confirmed_by_eye(trials).await?;
-        Ok(KnownShelf { by_eye, ..KnownShelf::of(evidence, tubes, white, telling) })
+        let known = off_the_thread(move || KnownShelf::of(evidence, tubes, white, telling)).await?;
+        Ok(KnownShelf { by_eye, ..known })
     }
 }
 
@@ -178,6 +200,7 @@ impl KnownShelf {
             tubes: Vec::new(),
             sources: Vec::new(),
             unknown: Vec::new(),
+            odd: Vec::new(),
             by_eye: Vec::new(),
             taught_by: 0,
             white_is_read: false,
@@ -186,7 +209,11 @@ impl KnownShelf {
         };
         for ((tube, of), source) in tubes.into_iter().zip(prior.tubes).zip(sources) {
             let usable = |it: &Constants| it.residual <= POOR_FIT;
-            let constants = of.constants.filter(usable);
+            let is_odd = known.is_odd(tube.id, of.constants.as_ref());
+            let constants = of.constants.filter(usable).filter(|_| !is_odd);
+            if is_odd {
+                known.odd.push(tube.id);
+            }
             if known.white.as_ref().is_some_and(|it| it.id == tube.id) {
                 known.paints.white = constants;
                 known.white_is_read = matches!(source, EvidenceSource::Readings(_));

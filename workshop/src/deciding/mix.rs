@@ -133,7 +133,9 @@ impl Workshop {
         seen: Vec<Seen>,
     ) -> Result<Corrected, WorkshopError> {
         let shelf = self.store.shelf().await?;
-        let known = Arc::new(self.known_shelf(trials, &shelf).await?);
+        let mut known = self.known_shelf(trials, &shelf).await?;
+        known.see_under(&request.aim);
+        let known = Arc::new(known);
         let target = known.aim(&request.aim)?;
         let among = self.which(&known, &request.from).await?;
         let summary = trials.iter().find(|it| it.id == trial);

@@ -4,7 +4,7 @@ use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
 
-use colour::{Lab, ciede2000};
+use colour::{Conditions, Lab, ciede2000};
 use decide::{Effort, Limits, NoTarget, Recipes, Target};
 use plan::CellNumber;
 use store::{TrialId, TrialSummary, TubeId};
@@ -29,8 +29,8 @@ pub enum Aim {
     Tube(TubeId),
     /// A square of a trial, as it was read.
     Swatch(TrialId, u32),
-    /// A colour under the light of the shelf's readings.
-    Colour(Lab),
+    /// A colour under a light; under that of the shelf's readings where none is said.
+    Colour(Lab, Option<Conditions>),
 }
 
 /// What a recipe may be made of.
@@ -70,10 +70,13 @@ impl KnownShelf {
     pub fn aim(&self, aim: &Aim) -> Result<Target, WorkshopError> {
         let unread = || WorkshopError::NotNow(NoTarget::Unread.to_string());
         match aim {
+            Aim::Tube(tube) if self.odd.contains(tube) => {
+                Err(WorkshopError::NotNow(NoTarget::NotAPaint.to_string()))
+            }
             Aim::Tube(tube) => {
                 self.place(*tube).and_then(|place| self.target(place)).ok_or_else(unread)
             }
-            Aim::Colour(lab) => Target::of_lab(*lab, &self.paints)
+            Aim::Colour(lab, _) => Target::of_lab(*lab, &self.paints)
                 .map_err(|error| WorkshopError::NotNow(error.to_string())),
             Aim::Swatch(trial, number) => self.swatch(*trial, *number).ok_or_else(|| {
                 WorkshopError::NotNow(
@@ -123,7 +126,9 @@ impl Workshop {
         request: &RecipeRequest,
     ) -> Result<(Arc<KnownShelf>, RecipeAnswer), WorkshopError> {
         let shelf = self.store.shelf().await?;
-        let known = Arc::new(self.known_shelf(trials, &shelf).await?);
+        let mut known = self.known_shelf(trials, &shelf).await?;
+        known.see_under(&request.aim);
+        let known = Arc::new(known);
         let target = known.aim(&request.aim)?;
         let mut among = self.which(&known, &request.from).await?;
         if let Aim::Tube(tube) = &request.aim {
@@ -138,7 +143,7 @@ impl Workshop {
         let at_work = Arc::clone(&known);
         let aimed_at = match &request.aim {
             Aim::Tube(tube) => Some(*tube),
-            Aim::Swatch(..) | Aim::Colour(_) => None,
+            Aim::Swatch(..) | Aim::Colour(..) => None,
         };
         let answer = off_the_thread(move || {
             let cut = AtomicBool::new(false);

@@ -195,6 +195,15 @@ impl Teller<'_> {
                 workshop::MOST_KEPT
             ));
         }
+        let odd = known.unknown.iter().filter(|tube| known.odd.contains(&tube.id));
+        let odd: Vec<&str> = odd.map(|tube| tube.tube.name.as_str()).collect();
+        if !odd.is_empty() {
+            notes.push(format!(
+                "Not in this list, since it does not mix as paint usually does (it may be fluorescent, metallic or \
+                 pearl): {}.",
+                odd.join(", ")
+            ));
+        }
         if known.white.is_none() || known.paints.white.is_none() {
             notes.push(
                 "No white was read alone, so tints are left out: read the white over paper, white and black.".into(),

@@ -23,11 +23,12 @@ pub(super) fn aim(aim: &Aim, known: &KnownShelf) -> String {
             place.map_or_else(String::new, |at| of(&known.tubes)[at].clone())
         }
         Aim::Swatch(trial, number) => format!("square {number} of trial {}", trial.0),
-        Aim::Colour(lab) => format!(
-            "L* {}, a* {}, b* {}",
+        Aim::Colour(lab, light) => format!(
+            "L* {}, a* {}, b* {}{}",
             number(lab.l, 1),
             signed_number(lab.a, 1),
-            signed_number(lab.b, 1)
+            signed_number(lab.b, 1),
+            light.map_or(String::new(), |light| format!(" ({light})"))
         ),
     }
 }

@@ -22,8 +22,20 @@ pub(crate) struct AskForm {
     with_white: bool,
     swatch: String,
     lab: String,
+    /// Value, name, whether it is chosen.
+    lights: Vec<(&'static str, &'static str, bool)>,
     why: String,
 }
+
+/// Lights that a typed colour may be under.
+const LIGHTS: [(&str, &str); 6] = [
+    ("", "as the readings"),
+    ("D65/10", "D65/10°"),
+    ("D65/2", "D65/2°"),
+    ("D50/2", "D50/2°"),
+    ("D50/10", "D50/10°"),
+    ("A/10", "A/10°"),
+];
 
 /// The form alone.
 #[derive(Template, WebTemplate)]
@@ -65,6 +77,7 @@ impl AskForm {
             with_white: asked.white != "no",
             swatch: asked.swatch.clone(),
             lab: asked.lab.clone(),
+            lights: LIGHTS.map(|(value, name)| (value, name, asked.light == value)).to_vec(),
             why,
         }
     }
@@ -195,7 +208,7 @@ impl Teller<'_> {
             Aim::Tube(tube) => {
                 self.known.place(*tube).is_some_and(|place| !self.known.is_read(place))
             }
-            Aim::Swatch(..) | Aim::Colour(_) => false,
+            Aim::Swatch(..) | Aim::Colour(..) => false,
         }
     }
 
@@ -243,7 +256,7 @@ impl Teller<'_> {
         let of_first = of_first.flat_map(|it| it.shares.tubes.iter().map(|it| it.0));
         let target = match &request.aim {
             Aim::Tube(tube) => self.known.place(*tube),
-            Aim::Swatch(..) | Aim::Colour(_) => None,
+            Aim::Swatch(..) | Aim::Colour(..) => None,
         };
         let all = target.into_iter().chain(of_first);
         let unread = all.filter(|place| !self.known.is_read(*place));
