@@ -269,6 +269,10 @@ async fn nobody_needs_a_meter_to_keep_or_drop() {
     let page = decided(&site).await;
     assert!(finding(&page).starts_with("As typical paints go"), "{}", finding(&page));
     assert!(page.contains("cannot tell yet") && !page.contains("<strong>keep</strong>"), "{page}");
+    // What would make it surer is planned by one press, here and for a whole palette.
+    for page in [page, site.get("/decide/reach?palette=shelf").await.text] {
+        assert!(page.contains("Plan the swatches that make it surer"), "{page}");
+    }
     let recipe = site.get("/decide/recipe?tube=4&from=shelf").await.text;
     let mixed = site.post("/decide/mix", &first_recipe(&recipe)).await;
     assert_eq!(mixed.location.as_deref(), Some("/trials/1/bench"), "{}", mixed.text);

@@ -27,6 +27,8 @@ pub(crate) struct GreysPage {
     rows: Vec<GreyRow>,
     ready_made: Vec<String>,
     simulated: bool,
+    /// Tubes whose swatches would make it surer.
+    unread: Vec<i64>,
 }
 
 struct GreyRow {
@@ -51,6 +53,7 @@ impl GreysPage {
             rows: Vec::new(),
             ready_made: Vec::new(),
             simulated: false,
+            unread: Vec::new(),
         }
     }
 
@@ -79,6 +82,7 @@ impl GreysPage {
             rows,
             ready_made: ready_made.collect(),
             simulated: found.known.is_simulated(),
+            unread: names::unread(found.own.iter().copied(), &found.known),
             choice,
         })
     }

@@ -26,6 +26,8 @@ pub(crate) struct KeepPage {
     /// Pigments that are not owned, and what each would add.
     not_owned: Vec<(String, String)>,
     typical: bool,
+    /// Tubes whose swatches would make it surer.
+    unread: Vec<i64>,
     simulated: bool,
 }
 
@@ -76,6 +78,7 @@ impl KeepPage {
                 })
                 .collect(),
             typical: found.is_typical,
+            unread: names::unread(found.kept.iter().map(|it| it.tube), &found.known),
             simulated: found.known.is_simulated(),
             rows,
         })

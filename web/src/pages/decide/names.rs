@@ -40,6 +40,13 @@ pub(super) fn mixture(parts: &Parts, names: &[String]) -> String {
     tubes.chain(white).collect::<Vec<_>>().join(" + ")
 }
 
+/// The first of these that nobody read, so many as one sitting takes.
+pub(super) fn unread(places: impl Iterator<Item = usize>, known: &KnownShelf) -> Vec<i64> {
+    const ONE_SITTING: usize = 8;
+    let unread = places.filter(|place| !known.is_read(*place));
+    unread.map(|place| known.tubes[place].id.0).take(ONE_SITTING).collect()
+}
+
 /// What a recipe rests on, where that is not the tubes' own readings; empty where it is.
 pub(super) fn guesses(recipe: &Recipe, known: &KnownShelf, names: &[String]) -> String {
     let unread = recipe.shares.tubes.iter().filter(|(at, _)| !known.is_read(*at));

@@ -36,6 +36,8 @@ pub(crate) struct ReachPage {
     table: Vec<(String, String, String)>,
     every_pair: Vec<[String; 5]>,
     simulated: bool,
+    /// Tubes whose swatches would make it surer.
+    unread: Vec<i64>,
 }
 
 struct GapRow {
@@ -72,6 +74,7 @@ impl ReachPage {
             table: Vec::new(),
             every_pair: Vec::new(),
             simulated: false,
+            unread: Vec::new(),
         }
     }
 
@@ -124,6 +127,7 @@ impl ReachPage {
             table: table.collect(),
             every_pair: found.pairs.iter().map(|pair| in_numbers(pair, &names)).collect(),
             simulated: found.known.is_simulated(),
+            unread: names::unread(found.own.iter().copied(), &found.known),
             choice,
         })
     }

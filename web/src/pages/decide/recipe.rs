@@ -259,8 +259,7 @@ impl Teller<'_> {
             Aim::Swatch(..) | Aim::Colour(..) => None,
         };
         let all = target.into_iter().chain(of_first);
-        let unread = all.filter(|place| !self.known.is_read(*place));
-        unread.map(|place| self.known.tubes[place].id.0).collect()
+        names::unread(all, self.known)
     }
 
     fn row(&self, recipe: &Recipe) -> Result<RecipeRow, askama::Error> {
