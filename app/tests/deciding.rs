@@ -46,7 +46,7 @@ async fn a_convenience_green_is_mixed_and_corrected() -> Outcome {
     // What was read of it counts: the green can be mixed.
     browser.click("Decide").await?;
     browser.shows(".finding", "Sap Green Hue can be mixed").await?;
-    browser.shows(".decide-keep", "was read and does the same").await?;
+    browser.shows(".decide-keep", "was read, and comes within ΔE00 2").await?;
     // A gap, and the tube that fills it; a square of the map is a recipe.
     browser.press("m").await?;
     browser.shows(".finding", "has only a softened green").await?;

@@ -218,23 +218,19 @@ impl Family {
     #[must_use]
     pub fn hit(self, paints: &Paints, among: &[usize]) -> f64 {
         let colours = self.colours();
-        let hits = colours.iter().filter(|lab| is_hit(**lab, paints, among)).count();
-        hits as f64 / colours.len().max(1) as f64
+        let hit = |lab: &&Lab| {
+            let Ok(target) = Target::of_lab(**lab, paints) else { return false };
+            // Two colours do for most.
+            [2, 3].iter().any(|most| {
+                let effort = Effort { pairs: 6, triples: 0 };
+                let limits = Limits { most: *most, white: true, effort };
+                let found = search(paints, &target, among, limits, &mut |_| true);
+                let best = found.as_deref().and_then(<[Choice]>::first);
+                best.is_some_and(|choice| choice.score <= HIT)
+            })
+        };
+        colours.iter().filter(hit).count() as f64 / colours.len().max(1) as f64
     }
-}
-
-/// A palette hits a colour within ΔE00 2, by a recipe of up to three tubes.
-#[must_use]
-pub fn is_hit(lab: Lab, paints: &Paints, among: &[usize]) -> bool {
-    let Ok(target) = Target::of_lab(lab, paints) else { return false };
-    // Two colours do for most.
-    [2, 3].iter().any(|most| {
-        let effort = Effort { pairs: 6, triples: 0 };
-        let limits = Limits { most: *most, white: true, effort };
-        let found = search(paints, &target, among, limits, &mut |_| true);
-        let best = found.as_deref().and_then(<[Choice]>::first);
-        best.is_some_and(|choice| choice.score <= HIT)
-    })
 }
 
 impl fmt::Display for Family {

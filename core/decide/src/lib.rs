@@ -32,7 +32,7 @@ pub use confirmed::confirmed_by;
 pub use correct::{Addition, PileReading, Seen, Touch, correct, pile_as_read, touches};
 pub use darkest::{darkest, value_floor};
 pub use forecast::{Forecast, Reason, Window, ladder};
-pub use gaps::{Family, Gap, gaps, hue_name, is_hit};
+pub use gaps::{Family, Gap, gaps, hue_name};
 pub use keep::{Keep, Kept, Shelf};
 pub use learn::{ReadMixture, read_mixtures};
 pub use neutral::{

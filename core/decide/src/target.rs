@@ -74,7 +74,7 @@ impl std::fmt::Display for NoTarget {
             }
             Self::NotAPaint => {
                 "this tube does not mix as paint usually does: it may be fluorescent, metallic or pearl, or its parts \
-                 were not what was written, and so it has no K and S. Its colours hold: aim at one of its squares instead"
+                 or its sheen were not what was written, and so it has no K and S. Its colours hold: aim at one of its squares instead"
             }
             Self::Unread => {
                 "nothing was read of this tube yet, and no typical paint is known for it: read its mass tone and two \

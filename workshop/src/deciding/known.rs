@@ -209,12 +209,14 @@ impl KnownShelf {
         };
         for ((tube, of), source) in tubes.into_iter().zip(prior.tubes).zip(sources) {
             let usable = |it: &Constants| it.residual <= POOR_FIT;
-            let is_odd = known.is_odd(tube.id, of.constants.as_ref());
+            // Everything rests on the white, which is near all light anyway.
+            let is_white = known.white.as_ref().is_some_and(|it| it.id == tube.id);
+            let is_odd = !is_white && known.is_odd(tube.id, of.constants.as_ref());
             let constants = of.constants.filter(usable).filter(|_| !is_odd);
             if is_odd {
                 known.odd.push(tube.id);
             }
-            if known.white.as_ref().is_some_and(|it| it.id == tube.id) {
+            if is_white {
                 known.paints.white = constants;
                 known.white_is_read = matches!(source, EvidenceSource::Readings(_));
                 continue;

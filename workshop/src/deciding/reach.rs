@@ -1,8 +1,6 @@
 //! What a palette reaches, where it falls short, and what would fill it.
 
-use decide::{
-    Family, Forecast, Gap, Paint, Paints, Reach, darkest, gaps, hue_name, is_hit, value_floor,
-};
+use decide::{Family, Forecast, Gap, Paint, Paints, Reach, darkest, gaps, hue_name, value_floor};
 use mixing::typical::{LOAD_SIGMA, TypicalPaint};
 use rayon::prelude::*;
 use store::{ShelfTube, TrialSummary};
@@ -132,16 +130,13 @@ impl PaletteReach {
             .collect();
         let darkest = darkest(&known.paints, &own);
         let pairs = forecasts(&known, &own);
-        let families = Family::ALL.map(|family| {
-            let colours = family.colours();
-            let hits = colours.par_iter().filter(|lab| is_hit(**lab, &known.paints, &own)).count();
-            (family, hits as f64 / colours.len().max(1) as f64)
-        });
+        let families = Family::ALL.into_par_iter();
+        let families = families.map(|family| (family, family.hit(&known.paints, &own)));
         Self {
             coverage: reach.coverage(&all),
             coverage_beside: beside.as_ref().map(|it| it.coverage(&all)),
             gaps: found,
-            families: families.to_vec(),
+            families: families.collect(),
             clean: cleanest(&known, &pairs),
             pairs,
             floors: floors(&known, &own, darkest.map_or(100.0, |(_, lab)| lab.l)),

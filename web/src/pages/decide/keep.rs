@@ -193,7 +193,7 @@ impl Teller<'_> {
         let mut notes = Vec::new();
         if !self.found.left_out.is_empty() {
             notes.push(format!(
-                "{} that were read are not in this list: {} are looked at in one go.",
+                "{} more are not in this list: {} are looked at in one go.",
                 counted(self.found.left_out.len(), "tube", "tubes"),
                 workshop::MOST_KEPT
             ));
@@ -266,16 +266,23 @@ impl Teller<'_> {
                     it.mixture, it.trial
                 ),
                 Some(it) => {
-                    format!("{} was read and does the same (“{}”).{hides}", it.mixture, it.trial)
+                    format!(
+                        "{} was read, and comes within ΔE00 2 alone and with white (“{}”).{hides}",
+                        it.mixture, it.trial
+                    )
                 }
-                None => format!("A mixture that was read does the same.{hides}"),
+                None => format!(
+                    "A mixture that was read comes within ΔE00 2, alone and with white.{hides}"
+                ),
             },
             Keep::CannotTell if self.found.is_typical && kept.may_be_mixed() => {
-                format!("As typical paints go within ΔE00 {loss}, so try it: {mixture}.{hides}")
+                format!(
+                    "By typical paints this comes within ΔE00 {loss}, so try it: {mixture}.{hides}"
+                )
             }
             Keep::CannotTell if self.found.is_typical => {
                 let worst = self.worst(kept);
-                format!("As typical paints go nothing comes nearer than ΔE00 {loss}{worst}.")
+                format!("By typical paints nothing comes nearer than ΔE00 {loss}{worst}.")
             }
             Keep::CannotTell => {
                 "What comes near it was never read: read the mass tones and tints of these tubes."

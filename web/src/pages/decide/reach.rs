@@ -238,7 +238,7 @@ fn darkest(found: &PaletteReach, names: &[String]) -> String {
         Some(hue) => format!("leaning {}, C* {}", decide::hue_name(hue), number(lab.chroma(), 0)),
     };
     format!(
-        "The darkest that two of them make is {} with {}: L* {}, {cast}.",
+        "The darkest that two of them make, predicted, is {} with {}: L* {}, {cast}.",
         names[pair[0]],
         names[pair[1]],
         number(lab.l, 0)
