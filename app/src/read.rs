@@ -9,7 +9,7 @@ use std::process::ExitCode;
 use clap::Args;
 use colour::Conditions;
 use formats::readings::ReadingsFile;
-use formats::sheet::{Pigments, SheetFile, expect, known_colours, numbers_squares};
+use formats::sheet::{PaintNumbers, SheetFile, expect, known_colours, numbers_squares};
 use picture::{CellReading, ContrastEstimate, Estimates, PictureReading, StainingEstimate};
 
 use crate::output::{Format, answer};
@@ -56,11 +56,11 @@ fn report(options: &Options) -> Result<String, String> {
         None => HashMap::new(),
     };
     let conditions = anchors.as_ref().map_or(Conditions::D65_10, |file| file.study.conditions);
-    let mut pigments = Pigments::default();
-    let mut target = sheet.target_beside(&known, &mut pigments);
+    let mut numbers = PaintNumbers::default();
+    let mut target = sheet.target_beside(&known, &mut numbers);
     let card = options.card.as_deref().map(read_sheet).transpose()?;
     let card = card.zip(anchors.as_ref()).map(|(card, file)| {
-        card.target_beside(&known_colours(&card, file, options.anchor_sigma), &mut pigments)
+        card.target_beside(&known_colours(&card, file, options.anchor_sigma), &mut numbers)
     });
     let study = anchors.map_or_else(|| no_study(conditions), |file| file.study);
     expect(&mut target, &sheet, &study);

@@ -177,14 +177,31 @@ pub fn white_constants(white: &Drawdown) -> Option<Constants> {
 /// Fits a tube to its tints with `white` and its own drawdown. `None` where there is nothing to fit.
 #[must_use]
 pub fn fit(white: &Constants, mass_tone: Option<&Drawdown>, tints: &[Tint]) -> Option<Constants> {
-    if tints.is_empty() {
-        return None;
-    }
     let kind = if mass_tone.is_some() && tints.len() >= 2 {
         FitKind::TwoConstants
     } else {
         FitKind::OneConstant
     };
+    fit_as(kind, white, mass_tone, tints)
+}
+
+/// Two constants from a mass tone and one tint or more. From one tint alone they take its whole error in parts with
+/// them: they tell which spectra lie between the mass tone, the tint and the white, and not at which ratio. `None`
+/// where there is no tint.
+#[must_use]
+pub fn fit_between(white: &Constants, mass_tone: &Drawdown, tints: &[Tint]) -> Option<Constants> {
+    fit_as(FitKind::TwoConstants, white, Some(mass_tone), tints)
+}
+
+fn fit_as(
+    kind: FitKind,
+    white: &Constants,
+    mass_tone: Option<&Drawdown>,
+    tints: &[Tint],
+) -> Option<Constants> {
+    if tints.is_empty() {
+        return None;
+    }
     let films: [Option<BandFilm>; BANDS] =
         std::array::from_fn(|band| mass_tone.and_then(|drawdown| drawdown.band(band)));
     let rows: [Vec<Row>; BANDS] = std::array::from_fn(|band| {

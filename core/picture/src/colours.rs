@@ -125,7 +125,7 @@ impl<'a> View<'a> {
         let v = mean_at(self.picture, self.camera, centre, INNER * side_mm)?;
         let is_clipped = v.iter().any(|v| code_of(*v) <= CLIPPED[0] || code_of(*v) >= CLIPPED[1]);
         let x = toned(v, seen.paper, fit.bend);
-        let sample = Sample { x, colours: seen.cell.colours.clone() };
+        let sample = Sample { x, ..painted(seen.cell) };
         (!is_clipped).then(|| fit.calibration.told(&sample).lab)
     }
 
@@ -137,7 +137,7 @@ impl<'a> View<'a> {
         let looks = beside.map(|x| mean_at(self.picture, self.camera, [x, y], BAR_MM / 2.0));
         let paper = self.paper.v_at(cell.centre());
         let black = |v: [f64; 3]| {
-            let sample = Sample { x: toned(v, paper, fit.bend), colours: Vec::new() };
+            let sample = Sample { x: toned(v, paper, fit.bend), colours: Vec::new(), tubes: Vec::new() };
             fit.calibration.told(&sample).lab
         };
         let far = |one: Lab, other: Lab| colour::delta_e_ab(one, other).value();
@@ -202,15 +202,18 @@ impl<'a> View<'a> {
         }
         let tried = TONES.map(|bend| {
             let anchors = anchors(known, bend);
-            let left_out = leave_one_out(&anchors, self.under);
+            let roughly = |others: &[&Anchor]| Calibration::roughly(others, self.under);
+            let left_out = leave_one_out(&anchors, roughly);
             let squares = left_out.iter().map(|it| it.delta_e().powi(2)).sum::<f64>();
             let rms = (squares / left_out.len().max(1) as f64).sqrt();
             let median = median(left_out.iter().map(LeftOut::delta_e)).unwrap_or_default();
-            (median + 0.3 * rms + 0.2 * (bend - USUAL_BEND).abs(), bend, anchors, left_out)
+            (median + 0.3 * rms + 0.2 * (bend - USUAL_BEND).abs(), bend, anchors)
         });
         // There is always one of five.
         let best = tried.into_iter().min_by(|one, other| one.0.total_cmp(&other.0));
-        let (_, bend, anchors, left_out) = best.unwrap_or_default();
+        let (_, bend, anchors) = best.unwrap_or_default();
+        let left_out =
+            leave_one_out(&anchors, |others: &[&Anchor]| Calibration::of(others, self.under));
         let tube_out = leave_one_tube_out(&anchors, self.under);
         Fit {
             bend,
@@ -326,23 +329,45 @@ fn swapped(told: &[(u32, Lab, Lab)]) -> Option<[u32; 2]> {
 fn anchors(known: &[&Seen<'_>], bend: f64) -> Vec<Anchor> {
     let anchors = known.iter().filter_map(|seen| {
         let Known { lab, sigma, spectrum } = seen.cell.known?;
-        Some(Anchor { sample: sample(seen, bend), lab, sigma, counts: true, spectrum })
+        let TargetCell { tint, is_white, on_black, .. } = *seen.cell;
+        Some(Anchor {
+            sample: sample(seen, bend),
+            lab,
+            sigma,
+            counts: true,
+            spectrum,
+            tint,
+            is_white: is_white && !on_black,
+        })
     });
     anchors.chain([paper_anchor()]).collect()
 }
 
 fn bare_paper() -> Sample {
-    Sample { x: [0.9; 3], colours: Vec::new() }
+    Sample { x: [0.9; 3], colours: Vec::new(), tubes: Vec::new() }
 }
 
 /// The sheet's own paper, of which little is known.
 fn paper_anchor() -> Anchor {
     let (lab, sigma) = (USUAL_PAPER, USUAL_PAPER_SIGMA);
-    Anchor { sample: bare_paper(), lab, sigma, counts: false, spectrum: None }
+    Anchor {
+        sample: bare_paper(),
+        lab,
+        sigma,
+        counts: false,
+        spectrum: None,
+        tint: None,
+        is_white: false,
+    }
+}
+
+/// What is in a square, before its light is known.
+fn painted(cell: &TargetCell) -> Sample {
+    Sample { x: [0.0; 3], colours: cell.colours.clone(), tubes: cell.tubes.clone() }
 }
 
 fn sample(seen: &Seen<'_>, bend: f64) -> Sample {
-    Sample { x: toned(seen.look.v, seen.paper, bend), colours: seen.cell.colours.clone() }
+    Sample { x: toned(seen.look.v, seen.paper, bend), ..painted(seen.cell) }
 }
 
 /// Pigments that make most of the colour of an anchor.

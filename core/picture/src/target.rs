@@ -64,12 +64,17 @@ pub struct TargetCell {
     /// Shares of what gives it its colour, white left out: a number for each Colour Index name, or for a tube that
     /// has none, with its share of all of them, 0 to 1.
     pub colours: Vec<(usize, f64)>,
+    /// The same of its tubes, a number for each.
+    pub tubes: Vec<(usize, f64)>,
     /// Its right half was lifted with a damp brush; the left one is as it was.
     pub half_lifted: bool,
     /// Nothing is painted: bare paper or printed black.
     pub is_bare: bool,
     /// White and nothing else.
     pub is_white: bool,
+    /// The white's share by weight, 0 in a mass tone and below 1, where one tube is painted alone or with white, as a
+    /// full film over paper.
+    pub tint: Option<f64>,
     /// What it should look like, where that can be said.
     pub expected: Option<Lab>,
     /// Its colour where it is known.

@@ -5,7 +5,7 @@ use std::hash::{DefaultHasher, Hash as _, Hasher as _};
 use std::sync::{Arc, Mutex};
 
 use formats::picture::PictureFile;
-use formats::sheet::{CellEntry, Pigments, SheetFile, expect_by};
+use formats::sheet::{CellEntry, PaintNumbers, SheetFile, expect_by};
 use picture::{Card, Estimates, PictureReading, PlacedByHand, Raster, Target};
 use plan::CellNumber;
 use plan::prior::PriorLevel;
@@ -136,12 +136,12 @@ impl Workshop {
         let trial = Arc::clone(trial);
         off_the_thread(move || {
             let mut known = known_squares(&sheet, &trial, &telling);
-            let mut pigments = Pigments::default();
-            let mut target = sheet.target_beside(&known.colours, &mut pigments);
+            let mut numbers = PaintNumbers::default();
+            let mut target = sheet.target_beside(&known.colours, &mut numbers);
             let card = card.map(|(card, file)| {
                 let of_card = known_squares(&file, &card, &telling);
                 known.simulated |= of_card.simulated;
-                file.target_beside(&of_card.colours, &mut pigments)
+                file.target_beside(&of_card.colours, &mut numbers)
             });
             let held = |cell: &CellEntry| {
                 let number = CellNumber(cell.number);

@@ -12,14 +12,15 @@ const SRGB: [[f64; 3]; 3] = [
     [0.0193 / 1.0890, 0.1192 / 1.0890, 0.9505 / 1.0890],
 ];
 /// How strongly the map is drawn to sRGB's, in columns of root mean square 1.
-const RIDGE: f64 = 0.05;
+const RIDGE: f64 = 0.15;
 /// What trained mixtures weigh beside the anchors.
 const TRAINED: f64 = 2.0;
 /// Darker than this share of white, errors are no dearer.
 const DARKEST: f64 = 0.012;
 
 /// Factors for X, Y and Z beside white of a root polynomial: of degree 2 by the anchors alone, of degree 3 where many
-/// mixtures train it.
+/// mixtures train it. Each has a constant: gloss that a meter sees and the device does not, and light that strays
+/// everywhere, are the same for all colours.
 pub(super) struct Map {
     factors: [DVector<f64>; 3],
     is_trained: bool,
@@ -39,6 +40,7 @@ fn terms([r, g, b]: [f64; 3], is_trained: bool) -> DVector<f64> {
         let cubes = [r * g * g, g * b * b, r * b * b, g * r * r, b * g * g, b * r * r, r * g * b];
         terms.extend(cubes.map(f64::cbrt));
     }
+    terms.push(1.0);
     DVector::from_vec(terms)
 }
 
@@ -78,7 +80,7 @@ impl Map {
 }
 
 fn fit(rows: &[Row], channel: usize, is_trained: bool) -> DVector<f64> {
-    let mut start = terms([0.0; 3], is_trained);
+    let mut start = DVector::zeros(terms([0.0; 3], is_trained).len());
     for (factor, srgb) in start.iter_mut().zip(SRGB[channel]) {
         *factor = srgb;
     }

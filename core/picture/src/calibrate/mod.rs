@@ -4,10 +4,12 @@
 //! 2. `map`: six numbers a square to XYZ, by a root polynomial (Finlayson, Mackiewicz and Hurlbert 2015,
 //!    doi 10.1109/TIP.2015.2405336).
 //! 3. `spectral`: where spectra are known, what the device would see of other mixtures of the same tubes, to train the map.
-//! 4. `process`: what the map leaves, by a Gaussian process over colours and pigments.
-//! 5. `interval`: how far a colour may be off, from anchors that were left out.
+//! 4. `ladder`: where spectra are known, what lies between a tube's mass tone and its tints.
+//! 5. `process`: what the map leaves, by a Gaussian process over colours and pigments.
+//! 6. `interval`: how far a colour may be off, from anchors that were left out.
 
 mod interval;
+mod ladder;
 mod map;
 mod process;
 mod spectral;
@@ -30,6 +32,8 @@ pub(crate) struct Sample {
     pub x: [f64; 3],
     /// Shares of its pigments, white left out.
     pub colours: Vec<(usize, f64)>,
+    /// Shares of its tubes.
+    pub tubes: Vec<(usize, f64)>,
 }
 
 /// A square whose colour is known.
@@ -42,6 +46,10 @@ pub(crate) struct Anchor {
     pub counts: bool,
     /// Its spectrum, where that is known.
     pub spectrum: Option<Reflectance>,
+    /// The white's share where it holds one tube over paper.
+    pub tint: Option<f64>,
+    /// It holds the white and nothing else.
+    pub is_white: bool,
 }
 
 /// What colours are told under.
@@ -74,37 +82,74 @@ pub(crate) struct Told {
 }
 
 impl Calibration {
-    /// From anchors.
+    /// From anchors, and what their spectra tell of the colours between them.
     pub fn of(anchors: &[&Anchor], under: &Under) -> Self {
+        let sensitivities = sensitivities(anchors);
+        let rungs = rungs(anchors, sensitivities.as_ref(), under);
+        Self::by(anchors, &rungs, sensitivities.as_ref(), under)
+    }
+
+    /// From anchors alone: sooner done, and good enough to tell the tone curve.
+    pub fn roughly(anchors: &[&Anchor], under: &Under) -> Self {
+        Self::by(anchors, &[], sensitivities(anchors).as_ref(), under)
+    }
+
+    fn by(
+        anchors: &[&Anchor],
+        rungs: &[Anchor],
+        sensitivities: Option<&Sensitivities>,
+        under: &Under,
+    ) -> Self {
         let conditions = under.conditions;
-        let map = Map::of(anchors, &trained(anchors, under), conditions);
+        let map = Map::of(anchors, &trained(sensitivities, under), conditions);
+        let all = anchors.iter().copied().chain(rungs);
         let points: Vec<(Lab, &Anchor)> =
-            anchors.iter().map(|anchor| (map.lab(anchor.sample.x, conditions), *anchor)).collect();
+            all.map(|anchor| (map.lab(anchor.sample.x, conditions), anchor)).collect();
         Self { process: Process::of(&points), map, conditions }
     }
 
     /// The colour of a square.
     pub fn told(&self, sample: &Sample) -> Told {
         let plain = self.map.lab(sample.x, self.conditions);
-        let (off, variance) = self.process.at(plain, &sample.colours);
+        let (off, variance) = self.process.at(plain, sample);
         let [l, a, b] = plain.axes();
         Told { lab: Lab::new(l + off[0], a + off[1], b + off[2]), variance }
     }
 }
 
-/// What the device would see of the mixtures, by the spectra of the anchors; nothing where these are too few.
-fn trained(anchors: &[&Anchor], under: &Under) -> Vec<([f64; 3], Lab)> {
+/// What the device sees of light, by the spectra of the anchors; nothing where these are too few.
+fn sensitivities(anchors: &[&Anchor]) -> Option<Sensitivities> {
     let seen: Vec<([f64; 3], Reflectance)> =
         anchors.iter().filter_map(|it| Some((it.sample.x, it.spectrum?))).collect();
-    if under.mixtures.is_empty() || seen.len() + 1 < LEAST_ANCHORS {
-        return Vec::new();
-    }
-    let sensitivities = Sensitivities::of(&seen);
-    let told = |curves: Sensitivities| -> Vec<([f64; 3], Lab)> {
-        let mixtures = under.mixtures.iter();
-        mixtures.map(|(reflectance, lab)| (curves.seen(reflectance), *lab)).collect()
+    if seen.len() + 1 < LEAST_ANCHORS { None } else { Sensitivities::of(&seen) }
+}
+
+/// What the device would see of the mixtures.
+fn trained(sensitivities: Option<&Sensitivities>, under: &Under) -> Vec<([f64; 3], Lab)> {
+    let Some(curves) = sensitivities else { return Vec::new() };
+    under.mixtures.iter().map(|(reflectance, lab)| (curves.seen(reflectance), *lab)).collect()
+}
+
+/// What a colour between known squares of one tube is good to, one σ per axis (found by simulation).
+const RUNG_SIGMA: f64 = 1.5;
+
+/// What the device would see of colours between the known squares of each tube.
+fn rungs(
+    anchors: &[&Anchor],
+    sensitivities: Option<&Sensitivities>,
+    under: &Under,
+) -> Vec<Anchor> {
+    let Some(curves) = sensitivities else { return Vec::new() };
+    let anchor = |rung: ladder::Rung| Anchor {
+        sample: Sample { x: curves.seen(&rung.spectrum), ..rung.of },
+        lab: Lab::from_reflectance(&rung.spectrum, under.conditions),
+        sigma: RUNG_SIGMA,
+        counts: false,
+        spectrum: None,
+        tint: None,
+        is_white: false,
     };
-    sensitivities.map(told).unwrap_or_default()
+    ladder::rungs(anchors).into_iter().map(anchor).collect()
 }
 
 /// One anchor, told by all others.
@@ -122,7 +167,10 @@ impl LeftOut {
 }
 
 /// Every anchor that counts, each told by a calibration that does not know it.
-pub(crate) fn leave_one_out(anchors: &[Anchor], under: &Under) -> Vec<LeftOut> {
+pub(crate) fn leave_one_out(
+    anchors: &[Anchor],
+    calibration: impl Fn(&[&Anchor]) -> Calibration,
+) -> Vec<LeftOut> {
     let places = (0..anchors.len()).filter(|at| anchors[*at].counts);
     places
         .map(|out| {
@@ -132,7 +180,7 @@ pub(crate) fn leave_one_out(anchors: &[Anchor], under: &Under) -> Vec<LeftOut> {
                 .filter(|(at, _)| *at != out)
                 .map(|(_, anchor)| anchor)
                 .collect();
-            left_out(&Calibration::of(&others, under), &anchors[out])
+            left_out(&calibration(&others), &anchors[out])
         })
         .collect()
 }

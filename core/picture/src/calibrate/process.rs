@@ -3,17 +3,30 @@
 use colour::Lab;
 use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 
-use super::Anchor;
+use super::{Anchor, Sample};
 
 /// Noise of a square, one σ per axis.
 pub(super) const NOISE: f64 = 0.4;
 /// How much of what is left goes with colour, as variance, and how far colours reach, squared and doubled.
 const LOCAL: f64 = 4.0;
 const REACH: f64 = 800.0;
+/// The same for squares of one pigment: what a device does not see of it is alike from its mass tone to its tints.
+const PIGMENT: f64 = 16.0;
+const PIGMENT_REACH: f64 = 3000.0;
+
+/// How much of what tubes of one pigment share is each tube's own: another maker's is not quite the same (ours).
+const OWN: f64 = 0.2;
 
 struct Place {
     lab: [f64; 3],
     colours: Vec<(usize, f64)>,
+    tubes: Vec<(usize, f64)>,
+}
+
+impl Place {
+    fn of(lab: Lab, Sample { colours, tubes, .. }: &Sample) -> Self {
+        Self { lab: lab.axes(), colours: colours.clone(), tubes: tubes.clone() }
+    }
 }
 
 /// The process, ready to be asked.
@@ -27,7 +40,7 @@ impl Process {
     pub fn of(points: &[(Lab, &Anchor)]) -> Self {
         let places: Vec<Place> = points
             .iter()
-            .map(|(lab, anchor)| Place { lab: lab.axes(), colours: anchor.sample.colours.clone() })
+            .map(|(lab, anchor)| Place::of(*lab, &anchor.sample))
             .collect();
         let noise = |at: usize| NOISE * NOISE + points[at].1.sigma.powi(2);
         let kernel = DMatrix::from_fn(places.len(), places.len(), |row, column| {
@@ -47,8 +60,8 @@ impl Process {
     }
 
     /// What is left at a colour of the map, per axis, and its variance.
-    pub fn at(&self, lab: Lab, colours: &[(usize, f64)]) -> ([f64; 3], f64) {
-        let here = Place { lab: lab.axes(), colours: colours.to_vec() };
+    pub fn at(&self, lab: Lab, sample: &Sample) -> ([f64; 3], f64) {
+        let here = Place::of(lab, sample);
         let near = self.places.iter().map(|place| alike(place, &here));
         let near = DVector::from_iterator(self.places.len(), near);
         let off = [0, 1, 2].map(|axis| near.dot(&self.factors[axis]));
@@ -66,13 +79,17 @@ fn alike(one: &Place, other: &Place) -> f64 {
     let (u, v) = (unit(one), unit(other));
     let slope: f64 = u.iter().zip(v).map(|(one, other)| one * other).sum();
     let far: f64 = one.lab.iter().zip(other.lab).map(|(one, other)| (one - other).powi(2)).sum();
-    let shared: f64 = one
-        .colours
-        .iter()
-        .map(|(tube, share)| {
-            let same = other.colours.iter().find(|it| it.0 == *tube);
-            same.map_or(0.0, |(_, theirs)| (share * theirs).sqrt())
-        })
-        .sum();
-    1.0 + slope + LOCAL * (-far / REACH).exp() * (0.5 + 0.5 * shared)
+    let tubes = shared(&one.tubes, &other.tubes);
+    let shared = (1.0 - OWN) * shared(&one.colours, &other.colours) + OWN * tubes;
+    let local = LOCAL * (-far / REACH).exp() * (0.5 + 0.5 * shared);
+    1.0 + slope + local + PIGMENT * (-far / PIGMENT_REACH).exp() * shared
+}
+
+/// 1 where two squares hold the same in the same shares, 0 where they have nothing in common.
+fn shared(one: &[(usize, f64)], other: &[(usize, f64)]) -> f64 {
+    let shared = one.iter().map(|(which, share)| {
+        let same = other.iter().find(|it| it.0 == *which);
+        same.map_or(0.0, |(_, theirs)| (share * theirs).sqrt())
+    });
+    shared.sum()
 }

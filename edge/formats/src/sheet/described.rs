@@ -39,9 +39,12 @@ pub struct SheetFile {
     pub anchors: Vec<u32>,
 }
 
-/// Pigments by number, in the order in which they were met.
+/// Pigments and tubes by number, in the order in which they were met.
 #[derive(Debug, Clone, Default)]
-pub struct Pigments(Vec<String>);
+pub struct PaintNumbers {
+    pigments: Vec<String>,
+    tubes: Vec<TubeLabel>,
+}
 
 /// A corner mark.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -256,12 +259,16 @@ impl SheetFile {
     /// What a picture of it should show; `known` holds colours by number.
     #[must_use]
     pub fn target(&self, known: &HashMap<u32, Known>) -> Target {
-        self.target_beside(known, &mut Pigments::default())
+        self.target_beside(known, &mut PaintNumbers::default())
     }
 
-    /// The same for a sheet and a card in one picture: both number pigments alike.
+    /// The same for a sheet and a card in one picture: both number pigments and tubes alike.
     #[must_use]
-    pub fn target_beside(&self, known: &HashMap<u32, Known>, pigments: &mut Pigments) -> Target {
+    pub fn target_beside(
+        &self,
+        known: &HashMap<u32, Known>,
+        numbers: &mut PaintNumbers,
+    ) -> Target {
         let marks = self.marks.iter().map(|mark| TargetMark {
             tag: mark.tag,
             x_mm: mark.x,
@@ -277,9 +284,11 @@ impl SheetFile {
             y_mm: cell.y,
             side_mm: cell.side,
             half_lifted: cell.half_lifted,
-            colours: cell.shares(pigments),
+            colours: cell.shares(&mut numbers.pigments),
             is_bare: cell.tubes.is_empty() && cell.white_parts == 0.0,
             is_white: cell.tubes.is_empty() && cell.white_parts > 0.0,
+            tubes: cell.tube_shares(&mut numbers.tubes),
+            tint: cell.tint(),
             expected: None,
             known: known.get(&cell.number).copied(),
         });
@@ -329,18 +338,28 @@ impl CellEntry {
         if self.thin { FilmKind::Thin } else { FilmKind::Full }
     }
 
+    /// The white's share where it is one tube, alone or with white, as a full film over paper.
+    fn tint(&self) -> Option<f64> {
+        let is_film = !self.thin && self.backing == Backing::Paper.to_string();
+        (is_film && self.tubes.len() == 1).then(|| self.white_parts / (1.0 + self.white_parts))
+    }
+
+    /// Shares of its tubes, each with its number in a list that grows.
+    fn tube_shares(&self, known: &mut Vec<TubeLabel>) -> Vec<(usize, f64)> {
+        let whole: f64 = self.tubes.iter().map(|tube| tube.parts).sum();
+        let share = |tube: &TubeEntry| (number(known, tube.label()), tube.parts / whole);
+        self.tubes.iter().map(share).collect()
+    }
+
     /// Shares of its pigments, each with its number in a list that grows.
-    fn shares(&self, Pigments(pigments): &mut Pigments) -> Vec<(usize, f64)> {
+    fn shares(&self, known: &mut Vec<String>) -> Vec<(usize, f64)> {
         let whole: f64 = self.tubes.iter().map(|tube| tube.parts).sum();
         let mut shares: Vec<(usize, f64)> = Vec::new();
         for tube in &self.tubes {
             let names = tube.pigments();
             let share = tube.parts / whole / names.len() as f64;
             for name in names {
-                let at = pigments.iter().position(|known| *known == name).unwrap_or_else(|| {
-                    pigments.push(name);
-                    pigments.len() - 1
-                });
+                let at = number(known, name);
                 match shares.iter_mut().find(|(known, _)| *known == at) {
                     Some((_, sum)) => *sum += share,
                     None => shares.push((at, share)),
@@ -349,6 +368,14 @@ impl CellEntry {
         }
         shares
     }
+}
+
+/// The place of something in a list, at its end where it was not in it.
+fn number<T: PartialEq>(known: &mut Vec<T>, wanted: T) -> usize {
+    known.iter().position(|it| *it == wanted).unwrap_or_else(|| {
+        known.push(wanted);
+        known.len() - 1
+    })
 }
 
 /// Words that tell earths of one Colour Index name apart.

@@ -381,6 +381,23 @@ impl Tally {
         shares.map(|share| sorted[(share * (sorted.len() - 1) as f64).round() as usize])
     }
 
+    /// Those of other pictures too.
+    pub fn merge(&mut self, other: Self) {
+        self.told.extend(other.told);
+        self.cells = self.told.len();
+        self.farthest_mm = self.farthest_mm.max(other.farthest_mm);
+    }
+
+    /// All of it in a line.
+    pub fn told(&self) -> String {
+        let [median, high] = self.misses([0.5, 0.95]);
+        let mut halves: Vec<f64> = self.told.iter().map(|(_, half)| *half).collect();
+        halves.sort_by(f64::total_cmp);
+        let (cells, inside) = (self.cells, self.inside());
+        let half = halves[cells / 2];
+        format!("{cells} squares, {median:.2}/{high:.2}, {inside:.3} inside, half-width {half:.1}")
+    }
+
     /// The share of squares that lie within their half-width.
     pub fn inside(&self) -> f64 {
         let inside = self.told.iter().filter(|(off, half)| off <= half).count();

@@ -27,8 +27,15 @@ pub const CONTRAST: &str = "contrast ratio";
 pub const ALL: [&str; 6] = [HUE_SHIFT, CHROMA_LOSS, ALIKE, UNLIKE, BY_EYE, CONTRAST];
 
 impl Off {
-    fn add(&mut self, row: &'static str, off: f64) {
+    fn is_off(&mut self, row: &'static str, off: f64) {
         self.0.entry(row).or_default().push(off.abs());
+    }
+
+    /// Those of other pictures too.
+    pub fn add(&mut self, other: Self) {
+        for (row, off) in other.0 {
+            self.0.entry(row).or_default().extend(off);
+        }
     }
 
     /// Median, 95th percentile and number of a row.
@@ -67,17 +74,17 @@ impl Off {
                     }
                     if let (Ok(told), Ok(right)) = (told.hue_shift, right.hue_shift) {
                         let off = told.value - right.value;
-                        self.add(HUE_SHIFT, (off + 180.0).rem_euclid(360.0) - 180.0);
+                        self.is_off(HUE_SHIFT, (off + 180.0).rem_euclid(360.0) - 180.0);
                     }
                     if let (Ok(told), Ok(right)) = (told.chroma_loss, right.chroma_loss) {
-                        self.add(CHROMA_LOSS, 100.0 * (told.value - right.value));
+                        self.is_off(CHROMA_LOSS, 100.0 * (told.value - right.value));
                     }
                 }
             }
             // A dark film has no contrast ratio worth the name.
             let opacities = told.opacity.as_ref().ok().zip(right.opacity.as_ref().ok());
             if let Some((told, right)) = opacities.filter(|(_, right)| right.class.is_ok()) {
-                self.add(CONTRAST, told.contrast_ratio.value - right.contrast_ratio.value);
+                self.is_off(CONTRAST, told.contrast_ratio.value - right.contrast_ratio.value);
             }
             let (Ok(of_picture), Ok(of_truth)) = (&told.strength, &right.strength) else {
                 continue;
@@ -86,13 +93,13 @@ impl Off {
                 if let [Ok(told), Ok(right)] = [of_picture, of_truth].map(|it| it.equal_depth)
                     && told.bound.or(right.bound).is_none()
                 {
-                    self.add(ALIKE, 100.0 * (told.percent.value / right.percent.value - 1.0));
+                    self.is_off(ALIKE, 100.0 * (told.percent.value / right.percent.value - 1.0));
                 }
             } else if let Some(right) = of_truth.headline() {
                 let mut same = of_picture.same_ratio.iter();
                 let same = same.find(|it| same_parts(it.white_parts, right.white_parts));
                 if let (Some(Ok(told)), Ok(right)) = (same.map(|it| it.percent), right.percent) {
-                    self.add(UNLIKE, 100.0 * (told.value / right.value - 1.0));
+                    self.is_off(UNLIKE, 100.0 * (told.value / right.value - 1.0));
                 }
             }
         }
@@ -120,7 +127,7 @@ impl Off {
             };
             let parts = |tube: TubeRef| swatch.mixture.parts_of(tube);
             let told = (share(tubes[1]) / share(tubes[0])).ln();
-            self.add(BY_EYE, told - (parts(tubes[1]) / parts(tubes[0])).ln());
+            self.is_off(BY_EYE, told - (parts(tubes[1]) / parts(tubes[0])).ln());
         }
     }
 }
