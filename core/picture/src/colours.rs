@@ -102,7 +102,9 @@ impl<'a> View<'a> {
                 u95(colour.lab, interval.sigma(colour.lab, colour.variance, told.is_anchored))
             }));
             told.status = Status::Read;
-            let is_bare = colour::delta_e_ab(colour.lab, paper).value() < PAPER
+            // Told as the paper it may be, and not as the paint that should be there.
+            let unpainted = calibration.told(&Sample { x: sample.x, ..bare_paper() }).lab;
+            let is_bare = colour::delta_e_ab(unpainted, paper).value() < PAPER
                 || self.is_bare_black(seen.cell, colour.lab, &fit);
             if seen.cell.is_paint() && is_bare {
                 told.status = Status::Empty;

@@ -40,6 +40,6 @@ pub use raster::Raster;
 pub use read::{Card, read, read_beside};
 pub use refusal::Refusal;
 pub use straight::{straighten, thumbnail};
-pub use target::{Known, PlacedByHand, Target, TargetCell, TargetMark};
+pub use target::{Known, LikelySpectrum, PlacedByHand, Target, TargetCell, TargetMark};
 pub use told::{CalibrationTold, CellReading, CellRefusal, PictureReading, Status};
 pub use which::{Codes, codes};

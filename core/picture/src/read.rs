@@ -95,7 +95,7 @@ pub fn read_beside(
         Some(paper) => {
             reading.refused.extend(of_paper(&paper, target));
             if reading.refused.is_empty() {
-                let under = Under::of(conditions, &target.mixtures);
+                let under = Under { conditions, likely: target.likely.clone() };
                 let view = View { picture, target, camera: &camera, paper: &paper, under: &under };
                 let beside = card.and_then(|card| {
                     let found = match card.scan {

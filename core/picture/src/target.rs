@@ -18,8 +18,22 @@ pub struct Target {
     pub by_hand: Option<PlacedByHand>,
     /// The squares.
     pub cells: Vec<TargetCell>,
-    /// Spectra that the sheet's tubes can make, by their K and S; none where these are not known of all of them.
-    pub mixtures: Vec<Reflectance>,
+    /// Spectra that paints like those of its squares have.
+    pub likely: Vec<LikelySpectrum>,
+}
+
+/// What paint like that of some squares would reflect. It says how a device errs on such paint, and never which colour a
+/// square has.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LikelySpectrum {
+    /// Shares of its pigments, as in a square of it.
+    pub colours: Vec<(usize, f64)>,
+    /// Shares of its tubes, likewise.
+    pub tubes: Vec<(usize, f64)>,
+    /// By K and S of its tubes, or of typical paints.
+    pub spectrum: Reflectance,
+    /// By typical paints of its pigments: it counts where no square of these is known.
+    pub is_typical: bool,
 }
 
 /// Where four places of a sheet without marks lie.

@@ -269,7 +269,7 @@ fn key(aim: &Aim, picture: &StoredPicture, trial: &OpenTrial) -> u64 {
     let mut hash = DefaultHasher::new();
     format!("{:?}", aim.target.cells).hash(&mut hash);
     format!("{:?}", aim.card).hash(&mut hash);
-    (aim.target.mixtures.len(), format!("{:?}", picture.adjusted)).hash(&mut hash);
+    (aim.target.likely.len(), format!("{:?}", picture.adjusted)).hash(&mut hash);
     format!("{:?} {}", picture.corners, picture.source).hash(&mut hash);
     format!("{:?}", trial.stamp).hash(&mut hash);
     hash.finish()

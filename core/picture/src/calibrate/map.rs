@@ -1,7 +1,7 @@
 //! From three numbers of light to XYZ.
 
 use colour::{Conditions, Lab, Xyz};
-use nalgebra::{DMatrix, DVector};
+use nalgebra::{SMatrix, SVector};
 
 use super::Anchor;
 
@@ -13,89 +13,69 @@ const SRGB: [[f64; 3]; 3] = [
 ];
 /// How strongly the map is drawn to sRGB's, in columns of root mean square 1.
 const RIDGE: f64 = 0.15;
-/// What trained mixtures weigh beside the anchors.
-const TRAINED: f64 = 2.0;
 /// Darker than this share of white, errors are no dearer.
 const DARKEST: f64 = 0.012;
 
-/// Factors for X, Y and Z beside white of a root polynomial: of degree 2 by the anchors alone, of degree 3 where many
-/// mixtures train it. Each has a constant: gloss that a meter sees and the device does not, and light that strays
-/// everywhere, are the same for all colours.
-pub(super) struct Map {
-    factors: [DVector<f64>; 3],
-    is_trained: bool,
-}
+/// Factors for X, Y and Z beside white of a root polynomial of degree 2. Each has a constant: gloss that a meter sees and
+/// the device does not, and light that strays everywhere, are the same for all colours.
+pub(super) struct Map([Terms; 3]);
+
+/// r, g, b, the roots of their products, and 1.
+type Terms = SVector<f64, 7>;
 
 /// A colour to be met: its terms, X, Y and Z beside white, and its weight.
 struct Row {
-    terms: DVector<f64>,
+    terms: Terms,
     wanted: [f64; 3],
     trust: f64,
 }
 
-fn terms([r, g, b]: [f64; 3], is_trained: bool) -> DVector<f64> {
-    let [r, g, b] = [r, g, b].map(|value| value.max(0.0));
-    let mut terms = vec![r, g, b, (r * g).sqrt(), (g * b).sqrt(), (r * b).sqrt()];
-    if is_trained {
-        let cubes = [r * g * g, g * b * b, r * b * b, g * r * r, b * g * g, b * r * r, r * g * b];
-        terms.extend(cubes.map(f64::cbrt));
-    }
-    terms.push(1.0);
-    DVector::from_vec(terms)
+fn terms(x: [f64; 3]) -> Terms {
+    let [r, g, b] = x.map(|value| value.max(0.0));
+    Terms::from([r, g, b, (r * g).sqrt(), (g * b).sqrt(), (r * b).sqrt(), 1.0])
 }
 
 impl Map {
     /// The map of least squares, each anchor weighed by the cube root's slope, so that errors count as they are seen.
-    /// `trained` is what the device would see of other mixtures.
-    pub fn of(anchors: &[&Anchor], trained: &[([f64; 3], Lab)], conditions: Conditions) -> Self {
+    pub fn of(anchors: &[&Anchor], conditions: Conditions) -> Self {
         let white = Xyz::white(conditions);
-        let share = |lab: Lab| {
-            let xyz = lab.to_xyz(conditions);
-            [xyz.x / white.x, xyz.y / white.y, xyz.z / white.z]
+        let row = |anchor: &&Anchor| {
+            let xyz = anchor.lab.to_xyz(conditions);
+            Row {
+                terms: terms(anchor.sample.x),
+                wanted: [xyz.x / white.x, xyz.y / white.y, xyz.z / white.z],
+                // A colour that is hardly known says less.
+                trust: 1.0 / (1.0 + (anchor.sigma / 2.0).powi(2)).sqrt(),
+            }
         };
-        let is_trained = !trained.is_empty();
-        let of_anchor = |anchor: &&Anchor| Row {
-            terms: terms(anchor.sample.x, is_trained),
-            wanted: share(anchor.lab),
-            // A colour that is hardly known says less.
-            trust: 1.0 / (1.0 + (anchor.sigma / 2.0).powi(2)).sqrt(),
-        };
-        let each = (TRAINED * anchors.len() as f64 / trained.len().max(1) as f64).sqrt();
-        let of_mixture = |(x, lab): &([f64; 3], Lab)| Row {
-            terms: terms(*x, is_trained),
-            wanted: share(*lab),
-            trust: each,
-        };
-        let rows: Vec<Row> =
-            anchors.iter().map(of_anchor).chain(trained.iter().map(of_mixture)).collect();
-        Self { factors: [0, 1, 2].map(|channel| fit(&rows, channel, is_trained)), is_trained }
+        let rows: Vec<Row> = anchors.iter().map(row).collect();
+        Self([0, 1, 2].map(|channel| fit(&rows, channel)))
     }
 
     /// The colour of light.
     pub fn lab(&self, x: [f64; 3], conditions: Conditions) -> Lab {
-        let (white, terms) = (Xyz::white(conditions), terms(x, self.is_trained));
-        let [x, y, z] = [0, 1, 2].map(|channel| self.factors[channel].dot(&terms).max(1e-4));
+        let (white, terms) = (Xyz::white(conditions), terms(x));
+        let [x, y, z] = self.0.map(|factors| factors.dot(&terms).max(1e-4));
         Lab::from_xyz(Xyz { x: x * white.x, y: y * white.y, z: z * white.z }, conditions)
     }
 }
 
-fn fit(rows: &[Row], channel: usize, is_trained: bool) -> DVector<f64> {
-    let mut start = DVector::zeros(terms([0.0; 3], is_trained).len());
+fn fit(rows: &[Row], channel: usize) -> Terms {
+    let mut start = Terms::zeros();
     for (factor, srgb) in start.iter_mut().zip(SRGB[channel]) {
         *factor = srgb;
     }
     let weight = |wanted: f64| wanted.max(DARKEST).powf(-2.0 / 3.0);
-    let count = start.len();
-    let (mut normal, mut right) = (DMatrix::zeros(count, count), DVector::zeros(count));
+    let (mut normal, mut right) = (SMatrix::<f64, 7, 7>::zeros(), Terms::zeros());
     for Row { terms, wanted, trust } in rows {
         let weight = (weight(wanted[channel]) * trust).powi(2);
         normal.ger(weight, terms, terms, 1.0);
         right.axpy((wanted[channel] - start.dot(terms)) * weight, terms, 1.0);
     }
     let all: f64 = rows.iter().map(|row| row.trust * row.trust).sum();
-    for at in 0..count {
+    for at in 0..start.len() {
         // A column's root mean square is 1 after its mean square is divided out.
         normal[(at, at)] += RIDGE * (normal[(at, at)] / all.max(1.0)).max(1e-9);
     }
-    normal.cholesky().map_or(start.clone(), |cholesky| &start + cholesky.solve(&right))
+    normal.cholesky().map_or(start, |cholesky| start + cholesky.solve(&right))
 }

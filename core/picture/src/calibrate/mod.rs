@@ -3,8 +3,8 @@
 //! 1. `tone`: the device's tone curve, one number.
 //! 2. `map`: six numbers a square to XYZ, by a root polynomial (Finlayson, Mackiewicz and Hurlbert 2015,
 //!    doi 10.1109/TIP.2015.2405336).
-//! 3. `spectral`: where spectra are known, what the device would see of other mixtures of the same tubes, to train the map.
-//! 4. `ladder`: where spectra are known, what lies between a tube's mass tone and its tints.
+//! 3. `spectral`: where spectra are known, what the device would see of other paints.
+//! 4. `ladder`: such paints: what lies between a tube's mass tone and its tints.
 //! 5. `process`: what the map leaves, by a Gaussian process over colours and pigments.
 //! 6. `interval`: how far a colour may be off, from anchors that were left out.
 
@@ -21,6 +21,8 @@ use map::Map;
 use process::Process;
 use spectral::Sensitivities;
 pub(crate) use tone::{TONES, toned};
+
+use crate::target::LikelySpectrum;
 
 /// Fewer anchors than this calibrate nothing.
 pub const LEAST_ANCHORS: usize = 10;
@@ -56,15 +58,8 @@ pub(crate) struct Anchor {
 #[derive(Debug, Clone)]
 pub(crate) struct Under {
     pub conditions: Conditions,
-    /// Mixtures that the sheet's tubes make, where K and S of all of them are known.
-    pub mixtures: Vec<(Reflectance, Lab)>,
-}
-
-impl Under {
-    pub fn of(conditions: Conditions, mixtures: &[Reflectance]) -> Self {
-        let with_lab = |it: &Reflectance| (*it, Lab::from_reflectance(it, conditions));
-        Self { conditions, mixtures: mixtures.iter().map(with_lab).collect() }
-    }
+    /// Spectra that paints like those of the squares have.
+    pub likely: Vec<LikelySpectrum>,
 }
 
 /// A device's way from light to colour.
@@ -84,24 +79,17 @@ pub(crate) struct Told {
 impl Calibration {
     /// From anchors, and what their spectra tell of the colours between them.
     pub fn of(anchors: &[&Anchor], under: &Under) -> Self {
-        let sensitivities = sensitivities(anchors);
-        let rungs = rungs(anchors, sensitivities.as_ref(), under);
-        Self::by(anchors, &rungs, sensitivities.as_ref(), under)
+        Self::by(anchors, &rungs(anchors, under), under)
     }
 
     /// From anchors alone: sooner done, and good enough to tell the tone curve.
     pub fn roughly(anchors: &[&Anchor], under: &Under) -> Self {
-        Self::by(anchors, &[], sensitivities(anchors).as_ref(), under)
+        Self::by(anchors, &[], under)
     }
 
-    fn by(
-        anchors: &[&Anchor],
-        rungs: &[Anchor],
-        sensitivities: Option<&Sensitivities>,
-        under: &Under,
-    ) -> Self {
+    fn by(anchors: &[&Anchor], rungs: &[Anchor], under: &Under) -> Self {
         let conditions = under.conditions;
-        let map = Map::of(anchors, &trained(sensitivities, under), conditions);
+        let map = Map::of(anchors, conditions);
         let all = anchors.iter().copied().chain(rungs);
         let points: Vec<(Lab, &Anchor)> =
             all.map(|anchor| (map.lab(anchor.sample.x, conditions), anchor)).collect();
@@ -124,32 +112,37 @@ fn sensitivities(anchors: &[&Anchor]) -> Option<Sensitivities> {
     if seen.len() + 1 < LEAST_ANCHORS { None } else { Sensitivities::of(&seen) }
 }
 
-/// What the device would see of the mixtures.
-fn trained(sensitivities: Option<&Sensitivities>, under: &Under) -> Vec<([f64; 3], Lab)> {
-    let Some(curves) = sensitivities else { return Vec::new() };
-    under.mixtures.iter().map(|(reflectance, lab)| (curves.seen(reflectance), *lab)).collect()
-}
-
-/// What a colour between known squares of one tube is good to, one σ per axis (found by simulation).
+/// What a colour that follows from known ones is good to, one σ per axis (found by simulation).
 const RUNG_SIGMA: f64 = 1.5;
+/// The same of a typical paint, which is another one.
+const TYPICAL_SIGMA: f64 = 4.0;
 
-/// What the device would see of colours between the known squares of each tube.
-fn rungs(
-    anchors: &[&Anchor],
-    sensitivities: Option<&Sensitivities>,
-    under: &Under,
-) -> Vec<Anchor> {
-    let Some(curves) = sensitivities else { return Vec::new() };
-    let anchor = |rung: ladder::Rung| Anchor {
-        sample: Sample { x: curves.seen(&rung.spectrum), ..rung.of },
-        lab: Lab::from_reflectance(&rung.spectrum, under.conditions),
-        sigma: RUNG_SIGMA,
+/// What the device would see of colours between the known squares of each tube, and of paints like those of the squares.
+fn rungs(anchors: &[&Anchor], under: &Under) -> Vec<Anchor> {
+    let Some(curves) = sensitivities(anchors) else { return Vec::new() };
+    let anchor = |spectrum: &Reflectance, of: Sample, sigma: f64| Anchor {
+        sample: Sample { x: curves.seen(spectrum), ..of },
+        lab: Lab::from_reflectance(spectrum, under.conditions),
+        sigma,
         counts: false,
         spectrum: None,
         tint: None,
         is_white: false,
     };
-    ladder::rungs(anchors).into_iter().map(anchor).collect()
+    let between = ladder::rungs(anchors).into_iter();
+    let between = between.map(|rung| anchor(&rung.spectrum, rung.of, RUNG_SIGMA));
+    let likely = under.likely.iter().filter(|it| !it.is_typical || is_unknown(it, anchors));
+    let likely = likely.map(|it| {
+        let of = Sample { x: [0.0; 3], colours: it.colours.clone(), tubes: it.tubes.clone() };
+        anchor(&it.spectrum, of, if it.is_typical { TYPICAL_SIGMA } else { RUNG_SIGMA })
+    });
+    between.chain(likely).collect()
+}
+
+/// No anchor holds one of its pigments.
+fn is_unknown(likely: &LikelySpectrum, anchors: &[&Anchor]) -> bool {
+    let mut held = anchors.iter().flat_map(|anchor| &anchor.sample.colours);
+    held.all(|(pigment, _)| likely.colours.iter().all(|(own, _)| own != pigment))
 }
 
 /// One anchor, told by all others.

@@ -3,9 +3,11 @@
 use std::collections::HashMap;
 
 use colour::{Lab, Reflectance};
-use picture::{Known, Target};
+use mixing::typical::{TypicalPaint, typical_constants};
+use mixing::{Surface, predict};
+use picture::{Known, LikelySpectrum, Target};
 use plan::prior::{Prior, PriorLevel, learn};
-use study::{Averages, Backing, FilmKind, Measured, Mixture, State, Study, TubeLabel, TubeRef};
+use study::{Averages, Backing, ColourIndexName, FilmKind, Measured, Mixture, State, Study, TubeLabel, TubeRef};
 
 use super::described::{CellEntry, SheetFile, TubeEntry};
 use crate::readings::ReadingsFile;
@@ -97,7 +99,7 @@ fn place(tubes: &[TubeLabel], wanted: &TubeEntry) -> Option<TubeRef> {
 }
 
 /// Says of every square over paper what it should look like: by K and S or the strengths of its tubes, where the
-/// readings tell them; and which spectra its tubes can make, where K and S of all of them are known.
+/// readings tell them; and which spectra such paints have.
 pub fn expect(target: &mut Target, sheet: &SheetFile, study: &Study) {
     let mut study = study.clone();
     let white = sheet.white.clone().unwrap_or_else(TubeEntry::usual_white);
@@ -120,7 +122,7 @@ pub fn expect_by(
     mixture_of: impl Fn(&CellEntry) -> Option<Mixture>,
 ) {
     let held: Vec<Option<Mixture>> = sheet.cells.iter().map(mixture_of).collect();
-    target.mixtures = mixtures(prior, white, held.iter().flatten());
+    target.likely = likely(target, &held, sheet, (prior, white));
     for ((cell, mixture), told) in sheet.cells.iter().zip(&held).zip(&mut target.cells) {
         if cell.backing == Backing::Paper.to_string() && cell.film() == FilmKind::Full {
             told.expected = mixture
@@ -136,41 +138,59 @@ pub fn expect_by(
     }
 }
 
-/// Parts of two tubes, and of white to one of them together, that stand for all that a sheet's tubes can make.
-const RATIOS: [(f64, f64); 3] = [(4.0, 1.0), (1.0, 1.0), (1.0, 4.0)];
-const WHITES: [f64; 4] = [0.0, 1.0, 4.0, 16.0];
-/// Tubes beyond which there would be too many.
-const MOST_TUBES: usize = 16;
+/// Parts of white to one of a tube alone that stand for all its tints.
+const WHITES: [f64; 5] = [0.0, 0.5, 2.0, 8.0, 16.0];
 
-/// What the tubes of some mixtures can make; nothing where K and S of one of them are not known.
-fn mixtures<'a>(
-    prior: &Prior,
-    white: Option<TubeRef>,
-    held: impl Iterator<Item = &'a Mixture>,
-) -> Vec<Reflectance> {
-    let Some(white) = white else { return Vec::new() };
-    let mut tubes: Vec<TubeRef> = held
-        .flat_map(|mixture| mixture.parts().iter().map(|part| part.tube))
-        .filter(|tube| *tube != white)
-        .collect();
-    tubes.sort_unstable();
-    tubes.dedup();
-    let known = prior.level(tubes.iter().copied().chain([white])) == Some(PriorLevel::KAndS);
-    if !known || tubes.len() > MOST_TUBES {
-        return Vec::new();
+/// What the paints of a sheet's squares have for spectra: by K and S where these are known of all tubes of a square, else
+/// by typical paints of a tube alone.
+fn likely(
+    target: &Target,
+    held: &[Option<Mixture>],
+    sheet: &SheetFile,
+    (prior, white): (&Prior, Option<TubeRef>),
+) -> Vec<LikelySpectrum> {
+    let mut all: Vec<LikelySpectrum> = Vec::new();
+    for ((cell, told), mixture) in sheet.cells.iter().zip(&target.cells).zip(held) {
+        let is_first = !all.iter().any(|it| it.tubes == told.tubes);
+        let is_film = cell.backing == Backing::Paper.to_string() && cell.film() == FilmKind::Full;
+        let Some(mixture) = mixture.as_ref().filter(|_| is_film && !told.tubes.is_empty()) else {
+            continue;
+        };
+        let tubes = mixture.parts().iter().map(|part| part.tube);
+        let is_known = prior.level(tubes.chain(white)) == Some(PriorLevel::KAndS);
+        let spectra: Vec<Reflectance> = match (is_known, &cell.tubes[..]) {
+            (true, [_]) if is_first => tints(mixture, white, prior),
+            (true, [_]) => Vec::new(),
+            (true, _) => prior.spectrum(mixture).into_iter().collect(),
+            (false, [tube]) if is_first => typical(tube, prior.surface),
+            (false, _) => Vec::new(),
+        };
+        all.extend(spectra.into_iter().map(|spectrum| LikelySpectrum {
+            colours: told.colours.clone(),
+            tubes: told.tubes.clone(),
+            spectrum,
+            is_typical: !is_known,
+        }));
     }
-    let mut colours: Vec<Mixture> = tubes.iter().map(|tube| Mixture::neat(*tube)).collect();
-    for (at, one) in tubes.iter().enumerate() {
-        for other in &tubes[at + 1..] {
-            colours.extend(RATIOS.map(|(a, b)| Mixture::of(&[(*one, a), (*other, b)])));
-        }
-    }
-    let tints = colours.iter().flat_map(|colour| {
-        let total = colour.total();
-        WHITES.map(|parts| {
-            let tint = study::Part { tube: white, parts: parts * total };
-            Mixture::new(colour.parts().iter().copied().chain([tint]))
-        })
-    });
-    tints.filter_map(|mixture| prior.spectrum(&mixture)).collect()
+    all
+}
+
+/// A tube's mass tone and tints.
+fn tints(mixture: &Mixture, white: Option<TubeRef>, prior: &Prior) -> Vec<Reflectance> {
+    let tube = mixture.colours(white).next().map(|part| part.tube);
+    let tint = |parts: f64| prior.spectrum(&Mixture::of(&[(tube?, 1.0), (white?, parts)]));
+    WHITES.into_iter().filter_map(tint).collect()
+}
+
+/// The same of a typical paint of a tube's pigments.
+fn typical(tube: &TubeEntry, surface: Option<Surface>) -> Vec<Reflectance> {
+    let codes = ColourIndexName::parse_list(&tube.code).unwrap_or_default();
+    let paint = typical_constants(codes.iter().map(ColourIndexName::as_str));
+    let white = TypicalPaint::named("PW6").map(TypicalPaint::constants);
+    let Some((paint, white)) = paint.zip(white) else { return Vec::new() };
+    let tint = |parts: f64| {
+        let share = 1.0 / (1.0 + parts);
+        predict(&[(share, &paint), (1.0 - share, &white)], None).to_measured(surface)
+    };
+    WHITES.map(tint).into()
 }

@@ -299,7 +299,7 @@ impl SheetFile {
             marks: marks.collect(),
             by_hand: None,
             cells: cells.collect(),
-            mixtures: Vec::new(),
+            likely: Vec::new(),
         }
     }
 }

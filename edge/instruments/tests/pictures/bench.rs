@@ -225,6 +225,9 @@ impl Bench {
             (*number, Known { lab, sigma, spectrum: Some(read) })
         });
         let mut target = self.file.target(&known.collect());
+        // As the command does it, with what is known of the tubes: nothing, or an earlier trial.
+        let nothing = self.study(&HashMap::new());
+        expect(&mut target, &self.file, self.earlier.as_ref().unwrap_or(&nothing));
         let truth = self.truth();
         for cell in &mut target.cells {
             cell.expected = truth.get(&cell.number).copied();
@@ -233,9 +236,6 @@ impl Bench {
             target.by_hand = self.by_hand;
             target.marks.clear();
             target.code.clear();
-        }
-        if let Some(study) = &self.earlier {
-            expect(&mut target, &self.file, study);
         }
         let raster = Raster::new(shot.width, shot.height, shot.rgb.clone()).expect("a picture");
         read(&raster, &target, CONDITIONS)
