@@ -113,7 +113,7 @@ fn pictures(criterion: &mut Criterion) {
                 0.15 + 0.5 * (-((band as f64 - middle) / 6.0).powi(2)).exp()
             });
             let lab = colour::Lab::from_reflectance(&spectrum, Conditions::D65_10);
-            (*number, picture::Known { lab, sigma: 0.15, spectrum: None })
+            (*number, picture::Known { lab, sigma: 0.15, spectrum: Some(spectrum) })
         })
         .collect();
     let target = file.target(&known);

@@ -105,7 +105,7 @@ impl<'a> View<'a> {
             // Told as the paper it may be, and not as the paint that should be there.
             let unpainted = calibration.told(&Sample { x: sample.x, ..bare_paper() }).lab;
             let is_bare = colour::delta_e_ab(unpainted, paper).value() < PAPER
-                || self.is_bare_black(seen.cell, colour.lab, &fit);
+                || self.is_bare_black(seen.cell, unpainted, &fit);
             if seen.cell.is_paint() && is_bare {
                 told.status = Status::Empty;
                 told.flags = vec![Flag::NotPainted];

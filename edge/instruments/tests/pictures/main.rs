@@ -311,7 +311,7 @@ fn the_table_over_many_devices() {
                (count, tubes, sigma): (usize, usize, f64),
                spectral: bool| {
         let mut tally = Tally::default();
-        let mut worst = 1.0_f64;
+        let mut sheets: Vec<f64> = Vec::new();
         for seed in 0..20 {
             for device in devices {
                 let bench = Bench::new(seed, tubes);
@@ -324,20 +324,22 @@ fn the_table_over_many_devices() {
                 }
                 let mut own = Tally::default();
                 own.add(&bench, &reading, &shot, &anchors);
-                worst = worst.min(own.inside());
-                tally.add(&bench, &reading, &shot, &anchors);
+                sheets.push(own.inside());
+                tally.merge(own);
             }
         }
         let [median, high] = tally.misses([0.5, 0.95]);
+        sheets.sort_by(f64::total_cmp);
+        let worst = sheets.get(sheets.len() / 20).copied().unwrap_or_default();
         println!(
             "{count} anchors, {tubes} tubes, σ {sigma}, K and S {spectral}, {devices:?}: {} cells, ΔE00 {median:.2}/{high:.2}, \
-             inside {:.1} % (worst sheet {:.0} %), places {:.2} mm",
+             inside {:.1} % (worst twentieth of sheets {:.0} %), places {:.2} mm",
             tally.cells,
             100.0 * tally.inside(),
             100.0 * worst,
             tally.farthest_mm
         );
-        [median, high, tally.inside()]
+        [median, high, tally.inside(), worst]
     };
     let mut failed = Vec::new();
     for (case, spectral, most) in [
@@ -350,8 +352,8 @@ fn the_table_over_many_devices() {
         ((24, 9, 0.15), true, [0.9, 3.8]),
     ] {
         for devices in [&SCANNERS[..], &[PictureDevice::Phone]] {
-            let [median, high, inside] = run(devices, case, spectral);
-            if !(median <= most[0] && high <= most[1] && inside >= 0.93) {
+            let [median, high, inside, worst] = run(devices, case, spectral);
+            if !(median <= most[0] && high <= most[1] && inside >= 0.93 && worst >= 0.8) {
                 failed.push(format!("{case:?} {spectral} {devices:?}"));
             }
         }
