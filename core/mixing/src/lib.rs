@@ -16,6 +16,8 @@ pub mod typical;
 
 pub use colours::{ColourReading, Light, fit_colours};
 pub use film::Film;
-pub use fit::{Constants, Drawdown, FitKind, POOR_FIT, Tint, fit, fit_between, predict, white_constants};
+pub use fit::{
+    Constants, Drawdown, FitKind, POOR_FIT, Tint, fit, fit_between, predict, white_constants,
+};
 pub use ratio::KsRatio;
 pub use surface::{Geometry, InternalReflectance, Sheen, Surface};

@@ -3,7 +3,7 @@
 use colour::{BANDS, Conditions, Lab, ciede2000};
 use mixing::{
     ColourReading, Constants, Drawdown, FitKind, Geometry, InternalReflectance, Light, Sheen,
-    Surface, Tint, fit, fit_colours, predict, white_constants,
+    Surface, Tint, fit, fit_between, fit_colours, predict, white_constants,
 };
 use proptest::prelude::*;
 
@@ -70,6 +70,30 @@ fn lab(internal: &InternalReflectance, surface: Surface) -> Lab {
 }
 
 proptest! {
+    /// A mass tone and one tint of which nobody knows the ratio well: what lies between them is right, at another ratio.
+    #[test]
+    fn spectra_between_a_mass_tone_and_a_tint_are_right(
+        paint in any_paint(),
+        misjudged in 0.7..1.4_f64,
+        parts in 0.5..16.0_f64,
+    ) {
+        let white = white();
+        let surface = Surface::nominal(Geometry::SphereIncluded, Sheen::Gloss).expect("a surface");
+        let mass_tone = predict(&[(1.0, &paint)], None);
+        let film = Drawdown {
+            over_black: mass_tone,
+            over_white: mass_tone,
+            black: flat(0.03),
+            white: flat(0.85),
+        };
+        let four = tint(&paint, &white, 4.0);
+        let stated = Tint { tube: 1.0 / (1.0 + 4.0 * misjudged), reflectance: four };
+        let found = fit_between(&white, &film, &[stated]).expect("a tint");
+        let truth = lab(&tint(&paint, &white, parts), surface);
+        let told = lab(&tint(&found, &white, parts * misjudged), surface);
+        prop_assert!(ciede2000(truth, told).value() < 0.5, "{truth:?} {told:?}");
+    }
+
     /// The fit's own model, without noise: two paints that were never mixed are predicted.
     #[test]
     fn mixtures_of_fitted_paints_are_predicted(a in any_paint(), b in any_paint(), share in 0.05..0.95_f64) {

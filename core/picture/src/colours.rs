@@ -3,8 +3,8 @@
 use colour::{Lab, ciede2000};
 
 use crate::calibrate::{
-    Anchor, Calibration, Interval, LEAST_ANCHORS, LeftOut, Sample, TONES, Under, leave_one_out,
-    leave_one_tube_out, toned, u95,
+    Anchor, Anchored, Calibration, Interval, LEAST_ANCHORS, LeftOut, Sample, TONES, Under,
+    leave_one_out, leave_one_tube_out, toned, u95,
 };
 use crate::camera::Camera;
 use crate::cell::{CellLook, INNER, code_of, mean_at};
@@ -37,8 +37,6 @@ const USUAL_PAPER: Lab = Lab::new(94.0, 0.5, -2.0);
 const USUAL_PAPER_SIGMA: f64 = 3.0;
 /// The bend that devices usually have.
 const USUAL_BEND: f64 = 0.08;
-/// A pigment with this share of an anchor's colour is anchored by it.
-const MOSTLY: f64 = 0.45;
 
 /// A picture whose places and paper are known.
 pub(crate) struct View<'a> {
@@ -139,7 +137,8 @@ impl<'a> View<'a> {
         let looks = beside.map(|x| mean_at(self.picture, self.camera, [x, y], BAR_MM / 2.0));
         let paper = self.paper.v_at(cell.centre());
         let black = |v: [f64; 3]| {
-            let sample = Sample { x: toned(v, paper, fit.bend), colours: Vec::new(), tubes: Vec::new() };
+            let sample =
+                Sample { x: toned(v, paper, fit.bend), colours: Vec::new(), tubes: Vec::new() };
             fit.calibration.told(&sample).lab
         };
         let far = |one: Lab, other: Lab| colour::delta_e_ab(one, other).value();
@@ -197,7 +196,7 @@ impl<'a> View<'a> {
                 calibration: Calibration::of(&[&anchors[0]], self.under),
                 interval: None,
                 anchors: known.len(),
-                tubes: Vec::new(),
+                anchored: Anchored::default(),
                 left_out: Vec::new(),
                 leave_one_out: None,
             };
@@ -222,7 +221,7 @@ impl<'a> View<'a> {
             calibration: Calibration::of(&anchors.iter().collect::<Vec<_>>(), self.under),
             interval: Some(Interval::of(&left_out, &tube_out)),
             anchors: known.len(),
-            tubes: anchored_tubes(&anchors),
+            anchored: Anchored::by(anchors.iter()),
             leave_one_out: median(left_out.iter().map(LeftOut::delta_e)),
             left_out,
         }
@@ -293,17 +292,15 @@ struct Fit {
     interval: Option<Interval>,
     /// How many squares it rests on.
     anchors: usize,
-    /// Pigments that have an anchor.
-    tubes: Vec<usize>,
+    anchored: Anchored,
     left_out: Vec<LeftOut>,
     leave_one_out: Option<f64>,
 }
 
 impl Fit {
-    /// Every pigment of a square has an anchor.
+    /// Every paint of a square has an anchor.
     fn knows(&self, sample: &Sample) -> bool {
-        let known = |(tube, _): &(usize, f64)| self.tubes.contains(tube);
-        self.interval.is_some() && sample.colours.iter().all(known)
+        self.interval.is_some() && self.anchored.knows(sample)
     }
 }
 
@@ -370,17 +367,6 @@ fn painted(cell: &TargetCell) -> Sample {
 
 fn sample(seen: &Seen<'_>, bend: f64) -> Sample {
     Sample { x: toned(seen.look.v, seen.paper, bend), ..painted(seen.cell) }
-}
-
-/// Pigments that make most of the colour of an anchor.
-fn anchored_tubes(anchors: &[Anchor]) -> Vec<usize> {
-    let mostly = anchors.iter().filter(|anchor| anchor.counts).flat_map(|anchor| {
-        anchor.sample.colours.iter().filter(|(_, share)| *share >= MOSTLY).map(|(tube, _)| *tube)
-    });
-    let mut tubes: Vec<usize> = mostly.collect();
-    tubes.sort_unstable();
-    tubes.dedup();
-    tubes
 }
 
 fn median(values: impl Iterator<Item = f64>) -> Option<f64> {

@@ -6,8 +6,9 @@
 //! 3. `spectral`: where spectra are known, what the device would see of other paints.
 //! 4. `ladder`: such paints: what lies between a tube's mass tone and its tints.
 //! 5. `process`: what the map leaves, by a Gaussian process over colours and pigments.
-//! 6. `interval`: how far a colour may be off, from anchors that were left out.
+//! 6. `interval`: how far a colour may be off, from anchors that were left out. `anchored`: which paints have them.
 
+mod anchored;
 mod interval;
 mod ladder;
 mod map;
@@ -15,6 +16,7 @@ mod process;
 mod spectral;
 mod tone;
 
+pub(crate) use anchored::Anchored;
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 pub(crate) use interval::{Interval, u95};
 use map::Map;
@@ -131,18 +133,15 @@ fn rungs(anchors: &[&Anchor], under: &Under) -> Vec<Anchor> {
     };
     let between = ladder::rungs(anchors).into_iter();
     let between = between.map(|rung| anchor(&rung.spectrum, rung.of, RUNG_SIGMA));
-    let likely = under.likely.iter().filter(|it| !it.is_typical || is_unknown(it, anchors));
-    let likely = likely.map(|it| {
+    let anchored = Anchored::by(anchors.iter().copied());
+    let likely = under.likely.iter().map(|it| {
         let of = Sample { x: [0.0; 3], colours: it.colours.clone(), tubes: it.tubes.clone() };
+        (it, of)
+    });
+    let likely = likely.filter(|(it, of)| !it.is_typical || !anchored.knows(of)).map(|(it, of)| {
         anchor(&it.spectrum, of, if it.is_typical { TYPICAL_SIGMA } else { RUNG_SIGMA })
     });
     between.chain(likely).collect()
-}
-
-/// No anchor holds one of its pigments.
-fn is_unknown(likely: &LikelySpectrum, anchors: &[&Anchor]) -> bool {
-    let mut held = anchors.iter().flat_map(|anchor| &anchor.sample.colours);
-    held.all(|(pigment, _)| likely.colours.iter().all(|(own, _)| own != pigment))
 }
 
 /// One anchor, told by all others.

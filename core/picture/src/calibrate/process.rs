@@ -38,10 +38,8 @@ pub(super) struct Process {
 
 impl Process {
     pub fn of(points: &[(Lab, &Anchor)]) -> Self {
-        let places: Vec<Place> = points
-            .iter()
-            .map(|(lab, anchor)| Place::of(*lab, &anchor.sample))
-            .collect();
+        let places: Vec<Place> =
+            points.iter().map(|(lab, anchor)| Place::of(*lab, &anchor.sample)).collect();
         let noise = |at: usize| NOISE * NOISE + points[at].1.sigma.powi(2);
         let kernel = DMatrix::from_fn(places.len(), places.len(), |row, column| {
             let own = if row == column { noise(row) } else { 0.0 };

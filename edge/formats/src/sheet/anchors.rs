@@ -7,7 +7,10 @@ use mixing::typical::{TypicalPaint, typical_constants};
 use mixing::{Surface, predict};
 use picture::{Known, LikelySpectrum, Target};
 use plan::prior::{Prior, PriorLevel, learn};
-use study::{Averages, Backing, ColourIndexName, FilmKind, Measured, Mixture, State, Study, TubeLabel, TubeRef};
+use study::{
+    Averages, Backing, ColourIndexName, FilmKind, Measured, Mixture, State, Study, TubeLabel,
+    TubeRef,
+};
 
 use super::described::{CellEntry, SheetFile, TubeEntry};
 use crate::readings::ReadingsFile;

@@ -264,11 +264,7 @@ impl SheetFile {
 
     /// The same for a sheet and a card in one picture: both number pigments and tubes alike.
     #[must_use]
-    pub fn target_beside(
-        &self,
-        known: &HashMap<u32, Known>,
-        numbers: &mut PaintNumbers,
-    ) -> Target {
+    pub fn target_beside(&self, known: &HashMap<u32, Known>, numbers: &mut PaintNumbers) -> Target {
         let marks = self.marks.iter().map(|mark| TargetMark {
             tag: mark.tag,
             x_mm: mark.x,

@@ -49,6 +49,8 @@ pub struct Bench {
     never_known: Vec<u32>,
     /// Its marks and its code are not looked at: somebody said where it lies.
     by_hand: Option<PlacedByHand>,
+    /// No spectra are told that its paints may have.
+    pub without_likely: bool,
 }
 
 impl Bench {
@@ -133,6 +135,7 @@ impl Bench {
             tubes: naming.tubes,
             never_known: Vec::new(),
             by_hand: None,
+            without_likely: false,
         }
     }
 
@@ -228,6 +231,9 @@ impl Bench {
         // As the command does it, with what is known of the tubes: nothing, or an earlier trial.
         let nothing = self.study(&HashMap::new());
         expect(&mut target, &self.file, self.earlier.as_ref().unwrap_or(&nothing));
+        if self.without_likely {
+            target.likely.clear();
+        }
         let truth = self.truth();
         for cell in &mut target.cells {
             cell.expected = truth.get(&cell.number).copied();

@@ -110,6 +110,27 @@ fn known_tubes_bring_colours_nearer() {
     assert!(trained[0] < plain[0] + 0.1 && trained[1] < plain[1], "{trained:?} {plain:?}");
 }
 
+/// A pigment of which no square is known: a typical paint of it says how coloured lamps err on it.
+#[test]
+fn typical_paints_bring_unknown_pigments_nearer() {
+    let [mut plain, mut typical] = [Tally::default(), Tally::default()];
+    for seed in 4..7 {
+        let mut bench = Bench::new(seed, 9);
+        let unknown = bench.never_know(TubeRef(1 + seed as usize));
+        let shot = bench.photograph(PictureDevice::LampScanner, &[], seed);
+        for (tally, without) in [(&mut plain, true), (&mut typical, false)] {
+            bench.without_likely = without;
+            let (reading, _) = bench.read_by(&shot, 24, 0.15);
+            let others = reading.cells.iter().map(|cell| cell.number);
+            let others: Vec<u32> = others.filter(|it| !unknown.contains(it)).collect();
+            tally.add(&bench, &reading, &shot, &others);
+        }
+    }
+    println!("{}; with typical paints {}", plain.told(), typical.told());
+    let [plain, typical] = [plain, typical].map(|tally| tally.misses([0.5, 0.95]));
+    assert!(typical[0] < plain[0] && typical[1] < 0.9 * plain[1], "{typical:?} {plain:?}");
+}
+
 /// What figures from a calibrated picture are off, over devices nobody knows: a short run of the long one below.
 #[test]
 fn figures_of_a_picture_are_near_those_of_the_paint() {
@@ -117,9 +138,11 @@ fn figures_of_a_picture_are_near_those_of_the_paint() {
     for (seed, device) in (30..33).zip(ALL) {
         off.add_picture(seed, device);
     }
-    let limits = [(1.0, 5.0), (1.5, 9.0), (4.0, 10.0), (3.0, 14.0), (0.3, 1.0), (4.0, 14.0)];
+    // Three pictures are few: wider than what is wanted of many where only some squares count.
+    let limits = [(0.8, 4.0), (1.0, 5.0), (1.5, 5.0), (3.0, 14.0), (0.3, 0.9), (4.0, 6.0)];
     for (row, (most, highest)) in figures::ALL.into_iter().zip(limits) {
         let (median, high, count) = off.row(row);
+        println!("{row}: {median:.2}/{high:.2} of {count}");
         assert!(count >= 1 && median <= most && high <= highest, "{row}: {median}/{high}");
     }
 }
