@@ -109,7 +109,7 @@ impl Workshop {
             Some(card) => Some(self.trial(card).await?),
             None => None,
         };
-        let turn = self.pictures.turn().await;
+        let turn = self.pictures.alone().await;
         let bytes =
             off_the_thread(move || drawn(&trial, &file, (sheet, card.as_deref()), (device, seed)))
                 .await??;

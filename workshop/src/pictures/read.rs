@@ -23,7 +23,7 @@ use crate::open_trial::OpenTrial;
 use crate::workshop::Workshop;
 
 /// Pictures that are read at once: each takes up to 300 MB.
-const AT_ONCE: usize = 2;
+const AT_ONCE: u32 = 2;
 /// Scans that were sent within so many seconds are of one session (ours).
 const SESSION: i64 = 3 * 60 * 60;
 /// Pictures whose colours are kept in memory.
@@ -40,7 +40,7 @@ pub(crate) struct ReadPictures {
 
 impl Default for ReadPictures {
     fn default() -> Self {
-        Self { turns: Arc::new(Semaphore::new(AT_ONCE)), kept: Mutex::default() }
+        Self { turns: Arc::new(Semaphore::new(AT_ONCE as usize)), kept: Mutex::default() }
     }
 }
 
@@ -48,6 +48,11 @@ impl ReadPictures {
     /// Waits until there is room for another picture; `None` never, since nobody closes it.
     pub async fn turn(&self) -> Option<OwnedSemaphorePermit> {
         Arc::clone(&self.turns).acquire_owned().await.ok()
+    }
+
+    /// Waits until no other picture is in memory: a drawn one takes as much as two that are read.
+    pub async fn alone(&self) -> Option<OwnedSemaphorePermit> {
+        Arc::clone(&self.turns).acquire_many_owned(AT_ONCE).await.ok()
     }
 
     fn find(&self, id: PictureId, key: u64) -> Option<Arc<PictureRead>> {
@@ -348,4 +353,30 @@ fn squares(
             })
         })
         .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use std::time::Duration;
+
+    use tokio::time::timeout;
+
+    use super::*;
+
+    /// Two pictures are read at once; one that is drawn waits for both, and lets no other in.
+    #[tokio::test]
+    async fn a_drawn_picture_is_alone_in_memory() {
+        let pictures = ReadPictures::default();
+        let soon = Duration::from_millis(20);
+        let (one, two) = (pictures.turn().await, pictures.turn().await);
+        assert!(one.is_some() && two.is_some());
+        assert!(timeout(soon, pictures.turn()).await.is_err());
+        drop(one);
+        assert!(timeout(soon, pictures.alone()).await.is_err());
+        drop(two);
+        let drawing = pictures.alone().await;
+        assert!(drawing.is_some() && timeout(soon, pictures.turn()).await.is_err());
+        drop(drawing);
+        assert!(timeout(soon, pictures.turn()).await.is_ok());
+    }
 }
