@@ -12,7 +12,8 @@ use crate::short_names;
 pub enum Calibration {
     /// Squares of known colour, some of them with every pigment of this one.
     Calibrated,
-    /// Squares of known colour, none of them with a pigment of this one: its colour is a guess, comparisons hold.
+    /// Squares of known colour, none of them of a tube of this one: its colour is a guess, helped by what is typical of
+    /// its pigments; comparisons hold.
     Guessed,
     /// Nothing: colours are good for comparing squares of one picture.
     Uncalibrated,

@@ -159,14 +159,17 @@ fn likely(
         let Some(mixture) = mixture.as_ref().filter(|_| is_film && !told.tubes.is_empty()) else {
             continue;
         };
-        let tubes = mixture.parts().iter().map(|part| part.tube);
-        let is_known = prior.level(tubes.chain(white)) == Some(PriorLevel::KAndS);
-        let spectra: Vec<Reflectance> = match (is_known, &cell.tubes[..]) {
-            (true, [_]) if is_first => tints(mixture, white, prior),
-            (true, [_]) => Vec::new(),
-            (true, _) => prior.spectrum(mixture).into_iter().collect(),
-            (false, [tube]) if is_first => typical(tube, prior.surface),
-            (false, _) => Vec::new(),
+        let tubes = || mixture.parts().iter().map(|part| part.tube).chain(white);
+        let has_k_and_s = prior.level(tubes()) == Some(PriorLevel::KAndS);
+        // Another maker's tube of the same pigments stands in for this one: no nearer than a typical paint is.
+        let is_own = tubes().all(|tube| prior.known(tube).is_some_and(|known| !known.guessed));
+        let is_known = has_k_and_s && is_own;
+        let spectra: Vec<Reflectance> = match &cell.tubes[..] {
+            [_] if !is_first => Vec::new(),
+            [_] if has_k_and_s => tints(mixture, white, prior),
+            [tube] => typical(tube, prior.surface),
+            _ if is_known => prior.spectrum(mixture).into_iter().collect(),
+            _ => Vec::new(),
         };
         all.extend(spectra.into_iter().map(|spectrum| LikelySpectrum {
             colours: told.colours.clone(),

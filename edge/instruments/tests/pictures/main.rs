@@ -138,7 +138,7 @@ fn figures_of_a_picture_are_near_those_of_the_paint() {
     for (seed, device) in (30..33).zip(ALL) {
         off.add_picture(seed, device);
     }
-    // Three pictures are few: wider than what is wanted of many where only some squares count.
+    // Three pictures are few, so two of the limits are wider than those of the long run.
     let limits = [(0.8, 4.0), (1.0, 5.0), (1.5, 5.0), (3.0, 14.0), (0.3, 0.9), (4.0, 6.0)];
     for (row, (most, highest)) in figures::ALL.into_iter().zip(limits) {
         let (median, high, count) = off.row(row);
@@ -267,12 +267,18 @@ fn a_tube_without_anchors_over_many_devices() {
                 own.add(&bench, &reading, &shot, &others);
             }
             println!("device {at}: {}", own.told());
+            // Coloured lamps leave light out, and alone reach 3.3/10.
+            let most = if device == PictureDevice::LampScanner { [3.6, 11.0] } else { [2.6, 9.0] };
+            let [median, high] = own.misses([0.5, 0.95]);
+            if !(median <= most[0] && high <= most[1] && own.inside() >= 0.93) {
+                failed.push(format!("device {at}"));
+            }
             all.merge(own);
         }
         println!("photo {is_photo}: {}", all.told());
         let [median, high] = all.misses([0.5, 0.95]);
         if !(median <= 2.6 && high <= 9.0 && all.inside() >= 0.93) {
-            failed.push(is_photo);
+            failed.push(format!("photo {is_photo}"));
         }
     }
     assert!(failed.is_empty(), "{failed:?}");
@@ -298,7 +304,7 @@ fn the_faults_over_many_devices() {
 fn the_figures_over_many_devices() {
     let mut failed = Vec::new();
     // Median and 95th percentile. Wanted of scans: 0.8/4, 1/4, 1.5/5, 3/14, 0.25/0.9, 1.5/6; of photos strengths to 3/12 and
-    // 5/20. What is above that here is said in docs/science.md.
+    // 5/20. Every device has to hold them by itself.
     let scans = [[0.8, 4.0], [1.0, 4.0], [1.5, 5.0], [3.0, 14.0], [0.25, 0.9], [1.5, 6.0]];
     let photos = [[0.8, 4.0], [1.0, 4.0], [3.0, 12.0], [5.0, 20.0], [0.25, 0.9], [1.5, 6.0]];
     for (is_photo, limits) in [(false, scans), (true, photos)] {
@@ -309,9 +315,12 @@ fn the_figures_over_many_devices() {
             }
             let mut own = Off::default();
             (0..20).for_each(|seed| own.add_picture(seed, device));
-            for row in figures::ALL {
+            for (row, most) in figures::ALL.into_iter().zip(limits) {
                 let (median, high, count) = own.row(row);
                 println!("device {at}: {row}: {median:.2}/{high:.2} of {count}");
+                if !(median <= most[0] && high <= most[1]) {
+                    failed.push(format!("device {at}: {row}"));
+                }
             }
             all.add(own);
         }

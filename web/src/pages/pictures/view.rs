@@ -273,7 +273,8 @@ fn remarks(read: &PictureRead) -> Vec<String> {
     if is_calibrated(read) && guessed > 0 {
         let unsure = within(read, |it| !it.read.is_anchored).unwrap_or_default();
         lines.push(format!(
-            "{} of tubes without a known square: their colour is a guess within ΔE00 {}, comparisons hold.",
+            "{} of tubes without a known square: their colour is a guess within ΔE00 {}, helped by what is typical of their \
+             pigments; comparisons hold.",
             counted(guessed, "square is", "squares are"),
             number(unsure, 0)
         ));
