@@ -5,7 +5,8 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::Args;
-use store::{StoreError, archive, backup};
+use store::archive::Written;
+use store::{Carried, StoreError, archive, backup};
 
 /// Which workshop.
 #[derive(Args)]
@@ -51,8 +52,11 @@ impl Backup {
     pub fn run(&self) -> ExitCode {
         let (db, to) = (&self.workshop.db, &self.to);
         run(async {
-            backup::copy_file(db, to).await?;
-            Ok(format!("{} is a checked copy of {}", to.display(), db.display()))
+            let pictures = backup::copy_file(db, to).await?;
+            Ok(Done::with(
+                format!("{} is a checked copy of {}", to.display(), db.display()),
+                &pictures,
+            ))
         })
     }
 }
@@ -61,10 +65,11 @@ impl Restore {
     pub fn run(&self) -> ExitCode {
         let (db, from) = (&self.workshop.db, &self.from);
         run(async {
-            let before = backup::restore(from, db).await?;
+            let done = backup::restore(from, db).await?;
             let kept = |path: &Path| format!("; what was there before is in {}", path.display());
-            let kept = before.as_deref().map(kept).unwrap_or_default();
-            Ok(format!("{} is as {} again{kept}", db.display(), from.display()))
+            let kept = done.before.as_deref().map(kept).unwrap_or_default();
+            let said = format!("{} is as {} again{kept}", db.display(), from.display());
+            Ok(Done::with(said, &done.pictures))
         })
     }
 }
@@ -73,8 +78,9 @@ impl Export {
     pub fn run(&self) -> ExitCode {
         let (db, to) = (&self.workshop.db, &self.to);
         run(async {
-            let rows = archive::export(db, to).await?;
-            Ok(format!("{} holds all {rows} rows of {}", to.display(), db.display()))
+            let Written { rows, pictures } = archive::export(db, to).await?;
+            let said = format!("{} holds all {rows} rows of {}", to.display(), db.display());
+            Ok(Done::with(said, &pictures))
         })
     }
 }
@@ -83,20 +89,42 @@ impl Import {
     pub fn run(&self) -> ExitCode {
         let (db, from) = (&self.workshop.db, &self.from);
         run(async {
-            let rows = archive::import(from, db).await?;
-            Ok(format!("{} holds all {rows} rows of {}", db.display(), from.display()))
+            let Written { rows, pictures } = archive::import(from, db).await?;
+            let said = format!("{} holds all {rows} rows of {}", db.display(), from.display());
+            Ok(Done::with(said, &pictures))
         })
     }
 }
 
-fn run(work: impl Future<Output = Result<String, StoreError>>) -> ExitCode {
+/// What was done, and what is not whole about it.
+struct Done {
+    said: String,
+    amiss: Option<String>,
+}
+
+impl Done {
+    fn with(said: String, pictures: &Carried) -> Self {
+        let amiss = (!pictures.is_whole()).then(|| {
+            format!("some pictures are not in it ({pictures}); every reading taken from them is")
+        });
+        Self { said, amiss }
+    }
+}
+
+fn run(work: impl Future<Output = Result<Done, StoreError>>) -> ExitCode {
     let done = tokio::runtime::Runtime::new()
         .map_err(|error| error.to_string())
         .and_then(|runtime| runtime.block_on(work).map_err(|error| error.to_string()));
     match done {
-        Ok(said) => {
+        Ok(Done { said, amiss: None }) => {
             println!("{said}");
             ExitCode::SUCCESS
+        }
+        // Whoever copies by a timer wants to know.
+        Ok(Done { said, amiss: Some(amiss) }) => {
+            println!("{said}");
+            eprintln!("{amiss}");
+            ExitCode::FAILURE
         }
         Err(message) => {
             eprintln!("{message}");

@@ -80,6 +80,7 @@ impl PageError {
                 StoreError::AlreadyVoid
                 | StoreError::Frozen
                 | StoreError::Replaced
+                | StoreError::Changed(_)
                 | StoreError::Refused(_)
                 | StoreError::OtherGeometry { .. },
             )
@@ -115,6 +116,7 @@ impl PageError {
             Self::NotNow(_) => "Not recorded",
             Self::TooLarge(_) => "The file is too large",
             Self::Store(StoreError::Replaced) => "A later version exists",
+            Self::Store(StoreError::Changed(_)) => "Changed meanwhile",
             Self::NotWorkedOut(_) => "Not worked out",
             Self::Cgats(_) => "Nothing to export",
             Self::Upload(_) => "The file did not arrive",

@@ -5,7 +5,8 @@
 //! twice, and text that a spreadsheet would run is guarded as [`formats::cells`] says. The columns are
 //! those of the database; docs/file-formats.md explains them.
 
-use std::fs::{self, File};
+use std::fs;
+use std::io::Read as _;
 use std::path::Path;
 use std::time::Duration;
 
@@ -20,14 +21,16 @@ use sqlx::{
 use tempfile::NamedTempFile;
 
 use crate::StoreError;
-use crate::backup::check;
-use crate::file::{MIGRATOR, folder, in_words, newest, not_written, read_only, workshop};
-use crate::picture_files::{carry_pictures, picture_folder};
+use crate::backup::{check, pictures_of};
+use crate::file::{MIGRATOR, folder, in_words, newest, not_written, ordinary, read_only, workshop};
+use crate::picture_files::{Carried, carry_pictures, picture_folder};
 
 /// What `workshop.json` begins with.
 const KIND: &str = "upright-swatch workshop 1";
 /// Where the pictures of sheets stand.
 const PICTURES: &str = "pictures";
+/// Phones that were paired, which never leave with an archive and never come in with one, as an older one might.
+const PHONES: &str = "session";
 /// A value that is not there.
 const NOTHING: &str = r"\N";
 /// Columns whose text is a JSON document, kept in a file of its own.
@@ -47,38 +50,48 @@ struct Table {
     rows: usize,
 }
 
-/// Writes a workshop file as a folder of open files. Tells how many rows it holds.
+/// Writes a workshop file as a folder of open files, but for the phones that were paired.
 ///
 /// # Errors
 /// [`StoreError::File`] where the folder holds something already, or cannot be written.
-pub async fn export(from: &Path, to: &Path) -> Result<usize, StoreError> {
+pub async fn export(from: &Path, to: &Path) -> Result<Written, StoreError> {
     let schema = workshop(from).await?;
     empty_folder(to)?;
     let mut connection = read_only(from).await?;
     // One state of the records, whatever is stored meanwhile.
     sqlx::raw_sql("BEGIN").execute(&mut connection).await?;
+    let pictures = pictures_of(&mut connection).await?;
     let mut tables = Vec::new();
     for name in tables_of(&mut connection).await? {
         let rows = write_table(&mut connection, &name, to).await?;
         tables.push(Table { name, rows });
     }
     connection.close().await?;
-    carry_pictures(&picture_folder(from), &to.join(PICTURES))?;
+    let pictures = carry_pictures(&picture_folder(from), &to.join(PICTURES), &pictures)?;
     let rows = tables.iter().map(|table| table.rows).sum();
     // Last, so that a folder that was cut off is not taken for a whole one.
     let manifest = Manifest { archive: KIND.to_owned(), schema, tables };
     let text = serde_json::to_string_pretty(&manifest).unwrap_or_default();
     let path = to.join("workshop.json");
     fs::write(&path, text + "\n").map_err(|error| not_written(&path, &error))?;
-    Ok(rows)
+    Ok(Written { rows, pictures })
 }
 
-/// Makes a workshop file of such a folder. Tells how many rows it holds.
+/// What an archive, or a workshop made of one, holds.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Written {
+    /// Rows of all tables.
+    pub rows: usize,
+    /// What became of the pictures.
+    pub pictures: Carried,
+}
+
+/// Makes a workshop file of such a folder.
 ///
 /// # Errors
 /// [`StoreError::File`] with file and line for what cannot be read, and where the workshop file exists
 /// already; then nothing is made.
-pub async fn import(from: &Path, to: &Path) -> Result<usize, StoreError> {
+pub async fn import(from: &Path, to: &Path) -> Result<Written, StoreError> {
     let manifest = manifest(from)?;
     if to.exists() {
         return Err(StoreError::File(format!(
@@ -92,14 +105,15 @@ pub async fn import(from: &Path, to: &Path) -> Result<usize, StoreError> {
         .foreign_keys(true)
         .busy_timeout(Duration::from_secs(5));
     let mut connection = options.connect().await.map_err(|error| in_words(to, error.into()))?;
-    let rows = fill(&mut connection, from, &manifest).await;
+    let filled = fill(&mut connection, from, &manifest).await;
+    let pictures = pictures_of(&mut connection).await;
     connection.close().await?;
-    let rows = rows.map_err(|error| in_words(to, error))?;
+    let rows = filled.map_err(|error| in_words(to, error))?;
     check(fresh.path()).await?;
-    carry_pictures(&from.join(PICTURES), &picture_folder(to))?;
+    let pictures = carry_pictures(&from.join(PICTURES), &picture_folder(to), &pictures?)?;
     fresh.as_file().sync_all().map_err(|error| not_written(to, &error))?;
     fresh.persist_noclobber(to).map_err(|error| not_written(to, &error.error))?;
-    Ok(rows)
+    Ok(Written { rows, pictures })
 }
 
 async fn fill(
@@ -124,7 +138,8 @@ async fn fill(
         }
         rows += read;
     }
-    if let Some(strange) = manifest.tables.iter().find(|table| !known.contains(&table.name)) {
+    let is_strange = |table: &&Table| !known.contains(&table.name) && table.name != PHONES;
+    if let Some(strange) = manifest.tables.iter().find(is_strange) {
         return Err(damaged(from, &format!("it lists an unknown table {}", strange.name)));
     }
     sqlx::raw_sql("COMMIT").execute(connection).await?;
@@ -133,7 +148,7 @@ async fn fill(
 
 fn manifest(from: &Path) -> Result<Manifest, StoreError> {
     let path = from.join("workshop.json");
-    let text = fs::read_to_string(&path).map_err(|error| {
+    let text = read_text(&path).map_err(|error| {
         StoreError::File(format!(
             "{} cannot be read ({error}): give the folder that `export` wrote",
             path.display()
@@ -170,9 +185,10 @@ async fn tables_of(connection: &mut SqliteConnection) -> Result<Vec<String>, Sto
     let names = sqlx::query_scalar(
         "SELECT name FROM sqlite_schema
          WHERE type = 'table' AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' AND name <> '_sqlx_migrations'
+           AND name <> ?
          ORDER BY rowid",
     );
-    Ok(names.fetch_all(connection).await?)
+    Ok(names.bind(PHONES).fetch_all(connection).await?)
 }
 
 /// The columns of a table, each with whether it holds text.
@@ -254,7 +270,7 @@ async fn read_table(
     let unreadable = |error: &csv::Error| {
         at_line(error.position().map_or(1, csv::Position::line), &error.to_string())
     };
-    let file = File::open(&path)
+    let file = ordinary(&path)
         .map_err(|error| at_line(1, &format!("the file cannot be read ({error})")))?;
     let mut file = csv::Reader::from_reader(file);
     let columns = columns_of(connection, table).await?;
@@ -303,8 +319,14 @@ fn read_document(folder: &Path, cell: &str, trial: &str, column: &str) -> Result
     if cell != wanted {
         return Err(format!("{column} should be {wanted}"));
     }
-    fs::read_to_string(folder.join(cell))
-        .map_err(|error| format!("{cell} cannot be read ({error})"))
+    read_text(&folder.join(cell)).map_err(|error| format!("{cell} cannot be read ({error})"))
+}
+
+/// All of a file that is no link, device or pipe.
+fn read_text(path: &Path) -> std::io::Result<String> {
+    let mut text = String::new();
+    ordinary(path)?.read_to_string(&mut text)?;
+    Ok(text)
 }
 
 fn damaged(folder: &Path, what: &str) -> StoreError {

@@ -10,24 +10,26 @@ use tempfile::NamedTempFile;
 use crate::file::{
     Found, Hold, beside, damaged, folder, found, in_words, not_written, read_only, workshop,
 };
-use crate::picture_files::{carry_pictures, picture_folder};
+use crate::picture_files::{Carried, carry_pictures, picture_folder};
+use crate::schema::check_schema;
 use crate::{Store, StoreError};
 
 impl Store {
-    /// Writes a checked copy of everything that is stored now.
+    /// Writes a checked copy of everything that is stored now, but for the phones that were paired; tells what became
+    /// of the pictures.
     ///
     /// # Errors
     /// [`StoreError::File`] where a file of this name exists, or it cannot be written.
-    pub async fn save_copy(&self, to: &Path) -> Result<(), StoreError> {
+    pub async fn save_copy(&self, to: &Path) -> Result<Carried, StoreError> {
         let place = folder(to)?.to_owned();
         if to.exists() {
             return Err(taken(to));
         }
         keep(self.fresh_copy(place).await?, to)?;
-        if let Some(file) = &self.file {
-            carry_pictures(&picture_folder(file), &picture_folder(to))?;
+        match &self.file {
+            Some(file) => carry(file, to).await,
+            None => Ok(Carried::default()),
         }
-        Ok(())
     }
 
     /// The same as a file that is gone once nobody holds it, to be sent away.
@@ -50,50 +52,106 @@ impl Store {
     }
 }
 
-/// Copies a workshop file, also one that is open elsewhere.
+/// Copies a workshop file, also one that is open elsewhere; tells what became of its pictures. Phones that were paired
+/// stay behind: nobody gets in by a copy.
 ///
 /// # Errors
 /// [`StoreError::File`] where there is none, where the copy's name is taken, and where the copy
 /// cannot be written or is not sound.
-pub async fn copy_file(from: &Path, to: &Path) -> Result<(), StoreError> {
+pub async fn copy_file(from: &Path, to: &Path) -> Result<Carried, StoreError> {
     workshop(from).await?;
     let mut connection = read_only(from).await?;
     let done = copy(&mut connection, to).await;
     connection.close().await?;
     done?;
-    // Pictures never change once they are there: those that came meanwhile are no harm.
-    carry_pictures(&picture_folder(from), &picture_folder(to))?;
-    Ok(())
+    carry(from, to).await
+}
+
+/// Brings the pictures that a copy's records name from beside the file it is a copy of.
+async fn carry(from: &Path, copy: &Path) -> Result<Carried, StoreError> {
+    let mut connection = read_only(copy).await?;
+    let wanted = pictures_of(&mut connection).await;
+    connection.close().await?;
+    let wanted = wanted.map_err(|error| in_words(copy, error))?;
+    carry_pictures(&picture_folder(from), &picture_folder(copy), &wanted)
+}
+
+/// Content and ending of every picture whose file should be there.
+pub(crate) async fn pictures_of(
+    connection: &mut SqliteConnection,
+) -> Result<Vec<(String, String)>, StoreError> {
+    // Earlier schemas had none.
+    let known = "SELECT count(*) FROM sqlite_schema WHERE type = 'table' AND name = 'picture'";
+    if sqlx::query_scalar::<_, i64>(known).fetch_one(&mut *connection).await? == 0 {
+        return Ok(Vec::new());
+    }
+    let wanted =
+        "SELECT DISTINCT content, ending FROM picture WHERE deleted_at IS NULL ORDER BY 1, 2";
+    Ok(sqlx::query_as(wanted).fetch_all(connection).await?)
+}
+
+/// What a restored workshop is.
+#[derive(Debug)]
+pub struct Restored {
+    /// Where the workshop is that was there before.
+    pub before: Option<PathBuf>,
+    /// What became of the copy's pictures.
+    pub pictures: Carried,
 }
 
 /// Puts a copy in a workshop's place. The workshop that stands there is copied first, or set aside as it
-/// is where it is damaged; tells where to.
+/// is where it is damaged.
 ///
 /// # Errors
-/// [`StoreError::File`] where the copy is no sound workshop file of this release or an earlier one,
-/// and where the workshop is open in another program.
-pub async fn restore(copy_of: &Path, to: &Path) -> Result<Option<PathBuf>, StoreError> {
-    workshop(copy_of).await?;
+/// [`StoreError::File`] where the copy is no sound workshop file of this release or an earlier one, where its schema is
+/// not as that release made it, and where the workshop is open in another program.
+pub async fn restore(copy_of: &Path, to: &Path) -> Result<Restored, StoreError> {
+    let schema = workshop(copy_of).await?;
+    check_schema(copy_of, schema).await?;
+    let was_there = to.exists();
+    let restored = put_in_place(copy_of, to).await;
+    if restored.is_err() && !was_there {
+        // The empty file that was held meanwhile.
+        let _ = std::fs::remove_file(to);
+    }
+    restored
+}
+
+async fn put_in_place(copy_of: &Path, to: &Path) -> Result<Restored, StoreError> {
     let _hold = Hold::of(to).await?;
     let before = match found(to).await? {
         Found::Nothing => None,
         Found::Workshop(_) | Found::Damaged => Some(free_name(to, "before-restore")),
     };
     let fresh = free_name(to, "restored");
-    copy_file(copy_of, &fresh).await?;
-    match &before {
-        Some(before) if check(to).await.is_ok() => {
-            copy_file(to, before).await?;
-            fold_in(to).await?;
-        }
-        Some(before) => set_aside(to, before)?,
-        None => {}
+    let mut connection = read_only(copy_of).await?;
+    let done = copy(&mut connection, &fresh).await;
+    let wanted = pictures_of(&mut connection).await;
+    connection.close().await?;
+    let done = match done {
+        Ok(()) => set_before_aside(to, before.as_deref()).await,
+        failed => failed,
+    };
+    let pictures = done.and_then(|()| {
+        let pictures = carry_pictures(&picture_folder(copy_of), &picture_folder(to), &wanted?)?;
+        std::fs::rename(&fresh, to).map_err(|error| not_written(to, &error))?;
+        Ok(pictures)
+    });
+    if pictures.is_err() {
+        let _ = std::fs::remove_file(&fresh);
     }
-    carry_pictures(&picture_folder(copy_of), &picture_folder(to))?;
-    std::fs::rename(&fresh, to).map_err(|error| not_written(to, &error))?;
-    // They were linked for the copy that has its name now.
-    let _ = std::fs::remove_dir_all(picture_folder(&fresh));
-    Ok(before)
+    Ok(Restored { before, pictures: pictures? })
+}
+
+async fn set_before_aside(workshop: &Path, before: Option<&Path>) -> Result<(), StoreError> {
+    match before {
+        Some(before) if check(workshop).await.is_ok() => {
+            copy_file(workshop, before).await?;
+            fold_in(workshop).await
+        }
+        Some(before) => set_aside(workshop, before),
+        None => Ok(()),
+    }
 }
 
 /// Moves a damaged workshop, with whatever SQLite left beside it.
@@ -173,8 +231,23 @@ async fn fresh_copy(
         )),
         other => in_words(&place, other),
     })?;
+    forget_phones(fresh.path()).await.map_err(|error| in_words(&place, error))?;
     check(fresh.path()).await?;
     Ok(fresh)
+}
+
+/// Takes the phones that were paired out of a copy, so that nothing of them is left in its pages.
+async fn forget_phones(copy: &Path) -> Result<(), StoreError> {
+    let options = SqliteConnectOptions::new().filename(copy).pragma("secure_delete", "ON");
+    let mut connection = options.connect().await?;
+    let known = "SELECT count(*) FROM sqlite_schema WHERE type = 'table' AND name = 'session'";
+    let done = match sqlx::query_scalar::<_, i64>(known).fetch_one(&mut connection).await {
+        Ok(0) => Ok(()),
+        Ok(_) => sqlx::raw_sql("DELETE FROM session").execute(&mut connection).await.map(|_| ()),
+        Err(error) => Err(error),
+    };
+    connection.close().await?;
+    Ok(done?)
 }
 
 /// Whether every page and every reference of a file is sound.

@@ -4,6 +4,7 @@ use plan::{CellNumber, Swatch};
 use sqlx::SqliteConnection;
 use study::{Backing, FilmKind, Mixture, ReadingSource};
 
+use crate::error::parse;
 use crate::ids::TrialId;
 use crate::picture_files::PictureDraft;
 use crate::pictures::{NewPicture, PictureId, StoredPicture, insert_picture};
@@ -38,7 +39,7 @@ impl Store {
         (name, circumstances, chart): (&str, &Circumstances, &RuledChart),
         new: NewPicture,
     ) -> Result<(TrialId, PictureId), StoreError> {
-        let (content, bytes) = draft.keep(new.ending)?;
+        draft.settle()?;
         let mut writing = self.write().await?;
         let known = self.answered(&mut writing).await?.map(TrialId);
         let trial = match known {
@@ -50,8 +51,8 @@ impl Store {
             self.answer(&mut writing, trial.0).await?;
         }
         let new = NewPicture { trial, ..new };
-        let picture = insert_picture(&mut writing, (&content, bytes), &new).await?;
-        writing.commit().await?;
+        let picture = insert_picture(&mut writing, &draft.content(), &new).await?;
+        self.commit_with_picture(writing, draft, new.ending).await?;
         Ok((trial, picture))
     }
 
@@ -83,7 +84,8 @@ impl Store {
             device: picture.device.clone(),
             known_off: None,
         };
-        let id = insert_picture(&mut writing, (&picture.content, picture.bytes), &new).await?;
+        let content = (picture.content.clone(), picture.bytes);
+        let id = insert_picture(&mut writing, &content, &new).await?;
         if known.is_none() {
             put(&mut writing, trial, &RuledChart { numbers: Vec::new(), ..chart }).await?;
             self.answer(&mut writing, trial.0).await?;
@@ -93,17 +95,23 @@ impl Store {
     }
 
     /// Keeps where a chart's corners lie in a picture (`None`: nobody has said it yet), and what was typed so far,
-    /// whether it is understood or not.
+    /// whether it is understood or not. `read` is the version that the page was opened with, where it says so.
     ///
     /// # Errors
-    /// When it cannot be written.
+    /// [`StoreError::Changed`] where another page changed it since.
     pub async fn keep_chart(
         &self,
         (trial, picture): (TrialId, PictureId),
         (corners, source): (Option<[[f64; 2]; 4]>, ReadingSource),
         chart: &RuledChart,
+        read: Option<&str>,
     ) -> Result<(), StoreError> {
         let mut writing = self.write().await?;
+        let known = chart_of(&mut writing, trial).await?.ok_or(StoreError::NotFound("chart"))?;
+        let (lies, said) = lies_at(&mut writing, (trial, picture)).await?;
+        if read.is_some_and(|read| read != known.version(lies, said)) {
+            return Err(StoreError::Changed("chart"));
+        }
         let corners = corners.map(|it| records::write("corners", &it)).transpose()?;
         let source = source.to_string();
         sqlx::query!(
@@ -115,7 +123,6 @@ impl Store {
         )
         .execute(&mut *writing)
         .await?;
-        let known = chart_of(&mut writing, trial).await?.ok_or(StoreError::NotFound("chart"))?;
         let is_same = known.says() == chart.says();
         if !is_same && !is_read(&mut writing, trial).await? {
             let chart = RuledChart { numbers: Vec::new(), ..chart.clone() };
@@ -138,6 +145,10 @@ impl Store {
         if is_read(&mut writing, trial).await? {
             return Err(StoreError::Frozen);
         }
+        // It was kept just now: another page was in between.
+        if !is_same {
+            return Err(StoreError::Changed("chart"));
+        }
         let name = sqlx::query_scalar!("SELECT name FROM trial WHERE id = ?", trial.0)
             .fetch_one(&mut *writing)
             .await?;
@@ -159,6 +170,25 @@ impl Store {
         put(&mut writing, trial, &chart).await?;
         writing.commit().await
     }
+}
+
+/// Where a chart lies in a picture, and what the picture is.
+async fn lies_at(
+    connection: &mut SqliteConnection,
+    (trial, picture): (TrialId, PictureId),
+) -> Result<(Option<[[f64; 2]; 4]>, ReadingSource), StoreError> {
+    let row = sqlx::query!(
+        "SELECT corners, source FROM picture WHERE id = ? AND trial_id = ?",
+        picture.0,
+        trial.0
+    );
+    let row = row.fetch_optional(connection).await?.ok_or(StoreError::NotFound("picture"))?;
+    let corners = row.corners.as_deref().map(serde_json::from_str).transpose();
+    let corners = corners.map_err(|_| StoreError::Corrupt {
+        what: "corners of a chart in a picture",
+        found: row.corners.clone().unwrap_or_default(),
+    })?;
+    Ok((corners, parse("source of a picture", &row.source)?))
 }
 
 /// Something was read of a trial, void or not.

@@ -19,6 +19,11 @@ pub enum StoreError {
     /// A later version of the palette exists.
     #[error("this palette has a later version; change that one")]
     Replaced,
+    /// It is not as it was when the page that changes it was opened.
+    #[error(
+        "this {0} was changed on another page meanwhile, and nothing of what you sent was stored: look at it again"
+    )]
+    Changed(&'static str),
     /// What stands in the file cannot be understood.
     #[error("the workshop file holds a {what} that cannot be read: {found}")]
     Corrupt {

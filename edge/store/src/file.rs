@@ -11,6 +11,7 @@ use sqlx::sqlite::SqliteConnectOptions;
 use sqlx::{ConnectOptions as _, Connection as _, SqliteConnection};
 
 use crate::StoreError;
+use crate::picture_files::sweep;
 
 pub(crate) static MIGRATOR: Migrator = sqlx::migrate!();
 
@@ -19,6 +20,9 @@ const APPLICATION_ID: u32 = u32::from_be_bytes(*b"USW1");
 
 /// The table that SQLx keeps of what was brought up to date, in every workshop file.
 const HISTORY: &str = "SELECT max(version) FROM _sqlx_migrations WHERE success";
+
+/// What that name stands for.
+const HISTORY_IS: &str = "SELECT type FROM sqlite_schema WHERE name = '_sqlx_migrations'";
 
 /// What stands at a path.
 pub(crate) enum Found {
@@ -35,39 +39,58 @@ pub(crate) fn newest() -> i64 {
     MIGRATOR.iter().map(|migration| migration.version).max().unwrap_or_default()
 }
 
-/// A workshop file that this program has for itself, as long as this lives.
+/// A workshop file that this program has for itself, as long as this lives. It must outlive every [`crate::Store`] of
+/// the file: closing the file lets go of SQLite's own locks on it too.
 #[derive(Debug)]
 pub struct Hold {
-    _lock: Option<File>,
+    _beside: Option<File>,
+    _itself: Option<File>,
 }
 
 impl Hold {
-    /// Takes a workshop file for this program alone. A file beside it, whose name ends with `.lock`,
-    /// tells other ones; it stays empty.
+    /// Takes a workshop file for this program alone; where there is none, an empty one is made. The lock is on the
+    /// file itself, whatever names lead to it, and on a file beside it whose name ends with `.lock`: that one stays
+    /// while a copy takes the file's place.
     ///
     /// # Errors
     /// [`StoreError::File`] where another program has it, where it is no workshop, and where the folder
     /// cannot be written.
     pub async fn of(path: &Path) -> Result<Self, StoreError> {
+        let there = fs::metadata(path).is_ok_and(|about| about.is_file());
+        // What another program has is not looked into.
+        let itself = if there { locked(path, path)? } else { None };
         // Nothing is put beside a file that is left alone.
         found(path).await?;
-        let beside = beside(path, "lock");
-        let options = OpenOptions::new().create(true).truncate(false).write(true).open(&beside);
-        let lock = options.map_err(|error| {
-            StoreError::File(format!(
-                "{} cannot be written ({error}): choose another folder with --db, or allow writing there",
-                beside.display()
-            ))
-        })?;
-        match lock.try_lock() {
-            Ok(()) => Ok(Self { _lock: Some(lock) }),
-            Err(TryLockError::WouldBlock) => Err(StoreError::File(format!(
-                "{} is open in another upright-swatch already: go on there, or stop it and start again",
-                path.display()
-            ))),
-            // Some network drives know no locks; SQLite's own still hold there.
-            Err(TryLockError::Error(_)) => Ok(Self { _lock: None }),
+        let beside = locked(&beside(path, "lock"), path)?;
+        let hold =
+            Self { _beside: beside, _itself: if there { itself } else { locked(path, path)? } };
+        if hold._itself.is_some() {
+            sweep(path);
         }
+        Ok(hold)
+    }
+}
+
+/// Opens and locks a file that stands for a workshop. `None` on a drive that knows no locks: SQLite's own still hold
+/// there.
+fn locked(file: &Path, workshop: &Path) -> Result<Option<File>, StoreError> {
+    let opened = match file.exists() {
+        true => File::open(file),
+        false => OpenOptions::new().create(true).truncate(false).write(true).open(file),
+    };
+    let lock = opened.map_err(|error| {
+        StoreError::File(format!(
+            "{} cannot be opened ({error}): choose another folder with --db, or allow reading and writing there",
+            file.display()
+        ))
+    })?;
+    match lock.try_lock() {
+        Ok(()) => Ok(Some(lock)),
+        Err(TryLockError::WouldBlock) => Err(StoreError::File(format!(
+            "{} is open in another upright-swatch already: go on there, or stop it and start again",
+            workshop.display()
+        ))),
+        Err(TryLockError::Error(_)) => Ok(None),
     }
 }
 
@@ -115,6 +138,7 @@ pub(crate) async fn found(path: &Path) -> Result<Found, StoreError> {
     match fs::metadata(path) {
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => return Ok(Found::Nothing),
         Err(error) => return Err(unreadable(error)),
+        Ok(about) if !about.is_file() => return Err(no_file(path)),
         Ok(about) if about.len() == 0 => return Ok(Found::Nothing),
         Ok(_) => {}
     }
@@ -141,6 +165,11 @@ async fn schema_of(
         Err(StoreError::Database(_)) if id == APPLICATION_ID => return Ok(Found::Damaged),
         tables => tables.map_err(|error| in_words(path, error))?,
     };
+    // A view of this name could say anything, and go on for ever.
+    let kind = sqlx::query_scalar::<_, String>(HISTORY_IS).fetch_optional(&mut *connection).await;
+    if kind.is_ok_and(|kind| kind.is_some_and(|kind| kind != "table")) {
+        return Err(foreign(path));
+    }
     let history = sqlx::query_scalar::<_, Option<i64>>(HISTORY).fetch_one(connection).await;
     match history {
         Ok(Some(schema)) if MIGRATOR.version_exists(schema) => Ok(Found::Workshop(schema)),
@@ -174,6 +203,26 @@ pub(crate) async fn workshop(path: &Path) -> Result<i64, StoreError> {
     }
 }
 
+/// A device, a pipe or a folder: reading it may never end.
+pub(crate) fn no_file(path: &Path) -> StoreError {
+    StoreError::File(format!(
+        "{} is no ordinary file and was left alone: give the path of one",
+        path.display()
+    ))
+}
+
+/// The text of a file that stands in somebody's folder: a link, a device or a pipe is left alone.
+///
+/// # Errors
+/// What it is instead, or why it cannot be read.
+pub(crate) fn ordinary(path: &Path) -> std::io::Result<File> {
+    let about = fs::symlink_metadata(path)?;
+    if !about.is_file() {
+        return Err(std::io::Error::other("it is no ordinary file"));
+    }
+    File::open(path)
+}
+
 pub(crate) fn damaged(path: &Path) -> StoreError {
     StoreError::File(format!(
         "{} is damaged: `upright-swatch restore` puts a copy in its place, and keeps it as it is",
@@ -186,6 +235,7 @@ pub(crate) async fn read_only(path: &Path) -> Result<SqliteConnection, StoreErro
     let options = SqliteConnectOptions::new()
         .filename(path)
         .read_only(true)
+        .pragma("trusted_schema", "OFF")
         .busy_timeout(Duration::from_secs(5));
     options.connect().await.map_err(|error| in_words(path, error.into()))
 }

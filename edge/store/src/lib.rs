@@ -3,7 +3,7 @@
 //! One file an aggregate: [`Store`]'s functions for the shelf in `tubes`, for reference palettes in
 //! `palettes`, for kept plans and settings in `presets`, for trials in `trials` with their `plans` and `swatches`, for what was measured in
 //! `readings` and `voids`, for pictures of sheets in `pictures` and `picture_files`, for phones in `sessions`, for what else was done at the bench in `log`, and for whole files in `import`. The file itself is
-//! known in `file`, opened in `opening`, copied in [`backup`] and turned into open files in [`archive`]. Every write
+//! known in `file`, opened in `opening`, copied in [`backup`], compared with what our releases made in `schema`, and turned into open files in [`archive`]. Every write
 //! goes through `writing`; a form that is sent twice is recognised in `answers`.
 
 mod answers;
@@ -24,6 +24,7 @@ mod presets;
 mod readings;
 pub mod records;
 mod ruled_chart;
+mod schema;
 mod sessions;
 mod swatches;
 mod trial;
@@ -41,7 +42,7 @@ pub use error::StoreError;
 pub use file::Hold;
 pub use ids::{PaletteId, TrialId};
 pub use palettes::{NewPalette, Palette};
-pub use picture_files::PictureDraft;
+pub use picture_files::{Carried, PictureDraft};
 pub use pictures::{Adjusted, NewPicture, PictureColour, PictureId, StoredPicture, picture_name};
 pub use plans::TrialPlan;
 pub use presets::Preset;

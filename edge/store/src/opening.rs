@@ -27,6 +27,7 @@ impl Store {
             Found::Workshop(_) | Found::Nothing => {}
         }
         let options = SqliteConnectOptions::new().filename(path).create_if_missing(true);
+        let options = options.pragma("trusted_schema", "OFF");
         let store = Self::connect(options, 4, Some(path.to_owned())).await;
         store.map_err(|error| in_words(path, error))
     }

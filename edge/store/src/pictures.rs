@@ -11,11 +11,12 @@ use study::{FromPicture, Measured, RatioError, ReadingSource, State};
 use crate::error::parse;
 use crate::ids::TrialId;
 use crate::log::standing;
-use crate::picture_files::PictureDraft;
+use crate::picture_files::{ENDINGS, PictureDraft};
 use crate::readings::{NewReading, next_repeat};
 use crate::swatches::swatches;
 use crate::trial::SwatchId;
 use crate::voids::{set_unread, void_picture};
+use crate::writing::Writing;
 use crate::{Store, StoreError, records};
 
 /// A picture in the records.
@@ -74,7 +75,7 @@ pub struct StoredPicture {
 impl StoredPicture {
     /// Its ending as one of those that are kept.
     pub(crate) fn known_ending(&self) -> &'static str {
-        ["png", "jpg", "tif"].into_iter().find(|it| *it == self.ending).unwrap_or("jpg")
+        ENDINGS.into_iter().find(|it| *it == self.ending).unwrap_or("jpg")
     }
 }
 
@@ -121,8 +122,8 @@ pub struct PictureColour {
 }
 
 impl Store {
-    /// Keeps a picture that was received: the file first, then its row. One that the trial has already is not
-    /// added again.
+    /// Keeps a picture that was received, its file and its row together. One that the trial has already is not added
+    /// again.
     ///
     /// # Errors
     /// [`StoreError::File`] where there is no room for it.
@@ -131,11 +132,43 @@ impl Store {
         draft: PictureDraft,
         new: NewPicture,
     ) -> Result<PictureId, StoreError> {
-        let (content, bytes) = draft.keep(new.ending)?;
+        draft.settle()?;
         let mut writing = self.write().await?;
-        let id = insert_picture(&mut writing, (&content, bytes), &new).await?;
-        writing.commit().await?;
+        let id = insert_picture(&mut writing, &draft.content(), &new).await?;
+        self.commit_with_picture(writing, draft, new.ending).await?;
         Ok(id)
+    }
+
+    /// Ends a write that names a picture. The file gets its name while the write holds everybody else off, so that
+    /// nobody deletes it as one that no row names; without the row it does not stay.
+    pub(crate) async fn commit_with_picture(
+        &self,
+        writing: Writing,
+        draft: PictureDraft,
+        ending: &'static str,
+    ) -> Result<(), StoreError> {
+        let (content, _) = draft.content();
+        draft.keep(ending)?;
+        let done = writing.commit().await;
+        if done.is_err() {
+            // What is left behind where this fails too is only room on the disk.
+            let _ = self.remove_unnamed(&content, ending).await;
+        }
+        done
+    }
+
+    /// Deletes the file of a picture, unless a row names it. A write that would name it waits meanwhile.
+    async fn remove_unnamed(&self, content: &str, ending: &str) -> Result<(), StoreError> {
+        let mut writing = self.write().await?;
+        let named = sqlx::query_scalar!(
+            r#"SELECT EXISTS (SELECT 1 FROM picture WHERE content = ? AND deleted_at IS NULL)
+               AS "named!: bool""#,
+            content
+        );
+        if !named.fetch_one(&mut *writing).await? {
+            self.remove_picture_file(content, ending)?;
+        }
+        writing.leave().await
     }
 
     /// The pictures of a trial, oldest first.
@@ -213,17 +246,22 @@ impl Store {
         self.read_picture_file(&picture.content, &picture.ending)
     }
 
-    /// Keeps what the user changed about how a picture is read.
+    /// Changes how a picture is read. `change` gets what stands there at that moment, so that of many changes at once
+    /// none is lost.
     ///
     /// # Errors
-    /// When it cannot be written.
+    /// [`StoreError::NotFound`] where there is none of this number.
     pub async fn adjust_picture(
         &self,
         id: PictureId,
-        adjusted: &Adjusted,
+        change: impl FnOnce(&mut Adjusted) + Send,
     ) -> Result<(), StoreError> {
         let mut writing = self.write().await?;
-        let text = serde_json::to_string(adjusted).unwrap_or_else(|_| "{}".into());
+        let known = sqlx::query_scalar!("SELECT adjusted FROM picture WHERE id = ?", id.0);
+        let known = known.fetch_optional(&mut *writing).await?;
+        let mut adjusted = adjusted(known.ok_or(StoreError::NotFound("picture"))?)?;
+        change(&mut adjusted);
+        let text = records::write("changes to a picture", &adjusted)?;
         sqlx::query!("UPDATE picture SET adjusted = ? WHERE id = ?", text, id.0)
             .execute(&mut *writing)
             .await?;
@@ -243,17 +281,8 @@ impl Store {
         )
         .execute(&mut *writing)
         .await?;
-        let others = sqlx::query_scalar!(
-            r#"SELECT EXISTS (SELECT 1 FROM picture WHERE content = ? AND deleted_at IS NULL)
-               AS "others!: bool""#,
-            picture.content
-        );
-        let others = others.fetch_one(&mut *writing).await?;
         writing.commit().await?;
-        if !others {
-            self.remove_picture_file(&picture.content, &picture.ending)?;
-        }
-        Ok(())
+        self.remove_unnamed(&picture.content, &picture.ending).await
     }
 
     /// Stores what a picture tells, and of which squares it can tell nothing, all in one step: a swatch of which this picture has a reading that counts is
@@ -322,10 +351,16 @@ impl Store {
     }
 }
 
+/// What the user changed about a picture, as it is kept.
+fn adjusted(text: String) -> Result<Adjusted, StoreError> {
+    serde_json::from_str(&text)
+        .map_err(|_| StoreError::Corrupt { what: "change to a picture", found: text })
+}
+
 /// Adds the row of a picture, unless the trial has it already.
 pub(crate) async fn insert_picture(
     connection: &mut SqliteConnection,
-    (content, bytes): (&str, u64),
+    (content, bytes): &(String, u64),
     new: &NewPicture,
 ) -> Result<PictureId, StoreError> {
     let known = sqlx::query_scalar!(
@@ -337,7 +372,7 @@ pub(crate) async fn insert_picture(
     if let Some(known) = known.fetch_optional(&mut *connection).await? {
         return Ok(PictureId(known));
     }
-    let (sheet, bytes) = (to_i64(new.sheet), i64::try_from(bytes).unwrap_or(i64::MAX));
+    let (sheet, bytes) = (to_i64(new.sheet), i64::try_from(*bytes).unwrap_or(i64::MAX));
     let (source, card) = (new.source.to_string(), new.card.map(|it| it.0));
     let corners = new.corners.map(|corners| records::write("corners", &corners)).transpose()?;
     let done = sqlx::query!(
@@ -432,10 +467,7 @@ impl Row {
             source: parse("source of a picture", &self.source)?,
             card: self.card.map(TrialId),
             simulated: self.simulated,
-            adjusted: serde_json::from_str(&self.adjusted).map_err(|_| StoreError::Corrupt {
-                what: "what was changed about a picture",
-                found: self.adjusted.clone(),
-            })?,
+            adjusted: adjusted(self.adjusted)?,
             device: self.device,
             known_off: self.known_off,
             added: Time(self.added),

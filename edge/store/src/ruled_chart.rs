@@ -4,8 +4,10 @@ use std::collections::BTreeMap;
 
 use plan::CellNumber;
 use serde::{Deserialize, Serialize};
+use sha2::{Digest as _, Sha256};
 use sheet::Ruling;
 use sqlx::SqliteConnection;
+use study::ReadingSource;
 
 use crate::StoreError;
 use crate::ids::TrialId;
@@ -25,6 +27,15 @@ pub struct RuledChart {
 }
 
 impl RuledChart {
+    /// What tells this state of a chart, and of where it lies in a picture, from a later one that another page stored.
+    #[must_use]
+    pub fn version(&self, corners: Option<[[f64; 2]; 4]>, source: ReadingSource) -> String {
+        // Numbers and texts can always be written.
+        let said = serde_json::to_string(&(self.says(), corners, source.to_string()));
+        let hash = Sha256::digest(said.unwrap_or_default());
+        hash.iter().take(8).map(|byte| format!("{byte:02x}")).collect()
+    }
+
     /// What somebody said of it.
     pub(crate) fn says(&self) -> (&Ruling, &TypedChart) {
         (&self.ruling, &self.typed)

@@ -126,24 +126,31 @@ impl Store {
         Ok(id)
     }
 
-    /// Corrects a tube's record.
+    /// Corrects a tube's record, which was `read` before.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] where there is none of this number.
-    pub async fn change_tube(&self, id: TubeId, tube: &Tube) -> Result<(), StoreError> {
+    /// [`StoreError::NotFound`] where there is none of this number, [`StoreError::Changed`] where the record is not as
+    /// it was read.
+    pub async fn change_tube(
+        &self,
+        id: TubeId,
+        read: &Tube,
+        tube: &Tube,
+    ) -> Result<(), StoreError> {
         let mut writing = self.write().await?;
-        update(&mut writing, id, tube).await?;
+        update(&mut writing, id, (read, tube)).await?;
         writing.commit().await
     }
 
-    /// Adds and corrects many tubes, all or none.
+    /// Adds and corrects many tubes, all or none. What is corrected stands as it was read, and as it is to be.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] where a tube to be corrected is gone.
+    /// [`StoreError::NotFound`] where a tube to be corrected is gone, [`StoreError::Changed`] where one is not as it
+    /// was read.
     pub async fn stock(
         &self,
         new: &[Tube],
-        corrected: &[(TubeId, Tube)],
+        corrected: &[(ShelfTube, Tube)],
     ) -> Result<(), StoreError> {
         let mut writing = self.write().await?;
         if self.answered(&mut writing).await?.is_some() {
@@ -152,8 +159,8 @@ impl Store {
         for tube in new {
             insert(&mut writing, tube).await?;
         }
-        for (id, tube) in corrected {
-            update(&mut writing, *id, tube).await?;
+        for (read, tube) in corrected {
+            update(&mut writing, read.id, (&read.tube, tube)).await?;
         }
         self.answer(&mut writing, 0).await?;
         writing.commit().await?;
@@ -186,10 +193,13 @@ fn day(what: &'static str, text: Option<String>) -> Result<Option<Day>, StoreErr
 async fn update(
     connection: &mut SqliteConnection,
     id: TubeId,
-    tube: &Tube,
+    (read, tube): (&Tube, &Tube),
 ) -> Result<(), StoreError> {
+    if one(&mut *connection, id).await?.tube != *read {
+        return Err(StoreError::Changed("tube"));
+    }
     let Texts { codes, grade, medium, bought_on, tested_on } = Texts::of(tube);
-    let changed = sqlx::query!(
+    sqlx::query!(
         "UPDATE tube SET maker = ?, line = ?, name = ?, codes = ?, grade = ?, medium = ?,
                          volume_ml = ?, left_ml = ?, density_g_ml = ?, opacity = ?, lightfastness = ?, series = ?,
                          price = ?, batch = ?, bought_on = ?, tested_on = ?, notes = ?
@@ -215,9 +225,6 @@ async fn update(
     )
     .execute(&mut *connection)
     .await?;
-    if changed.rows_affected() != 1 {
-        return Err(StoreError::NotFound("tube"));
-    }
     sqlx::query!(
         "UPDATE trial SET revision = revision + 1
          WHERE id IN (SELECT trial_id FROM trial_tube WHERE tube_id = ?)",

@@ -94,10 +94,16 @@ document.addEventListener("alpine:init", () => {
       this.timer = setTimeout(() => this.keep(this.names), 350);
     },
 
-    async keep(names) {
+    // One after the other: each sends the version that the one before it left.
+    keep(names) {
       clearTimeout(this.timer);
       this.names = false;
       const asked = ++this.asked;
+      this.last = (this.last ?? Promise.resolve()).then(() => this.send(names, asked));
+      return this.last;
+    },
+
+    async send(names, asked) {
       const said = document.getElementById("chart-kept");
       let page;
       try {
@@ -105,8 +111,14 @@ document.addEventListener("alpine:init", () => {
           method: "POST",
           body: new URLSearchParams(new FormData(this.$root)),
         });
-        if (!answer.ok && answer.status !== 422) throw new Error(String(answer.status));
+        if (!answer.ok && ![409, 422].includes(answer.status)) throw new Error(String(answer.status));
         page = new DOMParser().parseFromString(await answer.text(), "text/html");
+        this.$root.elements["read-at"].value = page.querySelector("input[name=read-at]").value;
+        if (answer.status === 409) {
+          said.textContent = "Another page changed this chart; nothing of this one was kept.";
+          renew(page, "chart-said");
+          return;
+        }
       } catch {
         said.textContent = "The workshop does not answer now; what you did stays on this page.";
         return;

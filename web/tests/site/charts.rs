@@ -109,6 +109,26 @@ async fn a_chart_is_found_by_its_corners_and_named_by_its_sides() {
         assert!(refused.text.contains("do not go round the chart"), "{}", refused.text);
     }
 
+    // Two pages of the chart: the one that was opened before the other one stored something wipes nothing of it.
+    let opened = crate::common::fields(&site.get(page).await.text);
+    let read_at = opened.iter().find(|(name, _)| name == "read-at").expect("a version").1.clone();
+    let mine = [("read-at", read_at.as_str()), ("steps", "mass tone, 1:2, 1:4, 1:16")];
+    site.post(page, &said(CORNERS, "save", &[("line-1", "Lantern Yellow")])).await;
+    let stale = site.post(page, &said(CORNERS, "save", &mine)).await;
+    assert_eq!(stale.status, StatusCode::CONFLICT);
+    for words in [
+        "Steps: “mass tone, 1:1, 1:4, 1:16”",
+        "Line 2: “Lantern Yellow”",
+        "mass tone, 1:2, 1:4, 1:16",
+    ] {
+        assert!(stale.text.contains(words), "{words}: {}", stale.text);
+    }
+    let chart = store.trial(TrialId(2)).await.expect("the trial").chart.expect("a chart");
+    assert_eq!(
+        (&*chart.typed.lines[1][0], &*chart.typed.steps),
+        ("Lantern Yellow", "mass tone, 1:1, 1:4, 1:16")
+    );
+
     let nowhere = site.post(page, &said([a, b, c, ["far", "480"]], "read", &[])).await;
     assert_eq!(nowhere.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(nowhere.text.contains("“far” is none"), "{}", nowhere.text);

@@ -11,14 +11,17 @@ use crate::workshop::Workshop;
 
 impl Workshop {
     /// Keeps where the chart's corners lie in a picture (`None`: nobody has said it yet), and what was typed so far.
+    /// `read` is the version that the page was opened with, where it says so.
     ///
     /// # Errors
-    /// [`WorkshopError::NotNow`] where the corners go round no chart.
+    /// [`WorkshopError::NotNow`] where the corners go round no chart; [`store::StoreError::Changed`] where another page
+    /// changed it since.
     pub async fn keep_chart(
         &self,
         (trial, picture): (TrialId, PictureId),
         (corners, source): (Option<[[f64; 2]; 4]>, ReadingSource),
         chart: &RuledChart,
+        read: Option<&str>,
     ) -> Result<(), WorkshopError> {
         if corners.is_some_and(|corners| !go_round(&corners)) {
             return Err(WorkshopError::NotNow(
@@ -27,7 +30,7 @@ impl Workshop {
                     .into(),
             ));
         }
-        self.store.keep_chart((trial, picture), (corners, source), chart).await?;
+        self.store.keep_chart((trial, picture), (corners, source), chart, read).await?;
         self.news.tell(trial);
         Ok(())
     }

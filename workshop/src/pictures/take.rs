@@ -120,17 +120,14 @@ impl Workshop {
         &self,
         trial: TrialId,
         (id, square): (PictureId, u32),
-        change: impl FnOnce(&mut Adjusted),
+        change: impl FnOnce(&mut Adjusted) + Send,
     ) -> Result<(), WorkshopError> {
         let picture: StoredPicture = self.store.picture(trial, id).await?;
         let sheet = self.trial(trial).await?.sheet_file(picture.sheet);
         if !sheet.is_some_and(|sheet| sheet.cells.iter().any(|cell| cell.number == square)) {
             return Err(StoreError::NotFound("square").into());
         }
-        let mut adjusted = picture.adjusted;
-        change(&mut adjusted);
-        self.store.adjust_picture(id, &adjusted).await?;
-        Ok(())
+        Ok(self.store.adjust_picture(id, change).await?)
     }
 }
 

@@ -177,7 +177,8 @@ async fn only_what_is_new_is_read_again() {
     // A corrected tube is in every trial that holds it.
     let id = known.tubes[0].tube.id;
     let known = store.trial(known.id).await.expect("read");
-    store.change_tube(id, &tube("Tidewell", "Canopy Blue", "PB29")).await.expect("changed");
+    let read = store.tube(id).await.expect("read").tube;
+    store.change_tube(id, &read, &tube("Tidewell", "Canopy Blue", "PB29")).await.expect("changed");
     let since = store.trial_since(&known).await.expect("looked").expect("new");
     assert_eq!(since.labels()[0].name, "Canopy Blue");
 }

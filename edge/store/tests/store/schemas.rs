@@ -118,6 +118,7 @@ fn rows() -> Vec<(i64, String)> {
             "UPDATE picture SET device = 'A flatbed', known_off_de00 = 1.5 WHERE trial_id = 3;".into(),
         ),
         (20_261_129_150_000, "UPDATE tube SET density_g_ml = 1.31 WHERE id = 1;".into()),
+        (20_261_201_120_000, "UPDATE picture SET corners = NULL WHERE trial_id = 1;".into()),
     ]
 }
 

@@ -5,7 +5,7 @@ use colour::{Conditions, Lab, Reflectance, StatedLab};
 use plan::{Source, StepRef};
 use store::{How, Last, NewPalette, PlannedSwatch, ReadingId, Store, StoreError, TubeId};
 use study::palette::{PaletteRole, School};
-use study::{Basis, Measured, RatioError, State, TubeRef};
+use study::{Basis, Measured, RatioError, State, Tube, TubeRef};
 
 use crate::common::{meter, record, star, started, three_tubes, tube};
 
@@ -153,11 +153,19 @@ async fn a_corrected_tube_is_corrected_everywhere() {
     let store = Store::in_memory().await.expect("open");
     let trial = started(&store).await;
     let id = trial.tubes[0].tube.id;
-    let corrected = tube("Tidewell", "Canopy Ultramarine", "PB29 PV23");
-    store.change_tube(id, &corrected).await.expect("change");
+    let (read, corrected) = (
+        store.tube(id).await.expect("read").tube,
+        tube("Tidewell", "Canopy Ultramarine", "PB29 PV23"),
+    );
+    store.change_tube(id, &read, &corrected).await.expect("change");
+    assert_eq!(store.tube(id).await.expect("read").tube, corrected);
+    // A page that was opened before wipes nothing of it.
+    let stale = Tube { left_ml: Some(3.0), ..read.clone() };
+    let refused = store.change_tube(id, &read, &stale).await;
+    assert!(matches!(refused, Err(StoreError::Changed("tube"))), "{refused:?}");
     assert_eq!(store.tube(id).await.expect("read").tube, corrected);
     assert_eq!(store.trial(trial.id).await.expect("read").labels()[0].code, "PB29 PV23");
-    let nobody = store.change_tube(TubeId(99), &corrected).await;
+    let nobody = store.change_tube(TubeId(99), &read, &corrected).await;
     assert!(matches!(nobody, Err(StoreError::NotFound("tube"))));
 }
 

@@ -2,20 +2,24 @@
 
 use std::fs;
 use std::path::Path;
+use std::process::Command;
 
 use colour::Reflectance;
 use proptest::prelude::*;
-use store::{Hold, How, NewPicture, Store, TrialId, archive, backup};
+use store::{
+    Hold, How, NewPicture, PictureId, Store, StoredSession, TrialId, archive, backup, session_key,
+};
 use study::{Measured, ReadingSource, State, Tube};
 
 use crate::common::{meter, record, started, tube};
 
-/// Every row of every table, as text.
+/// Every row of every table but that of phones, as text.
 async fn everything(path: &Path) -> String {
     let url = format!("sqlite:{}?mode=ro", path.display());
     let pool = sqlx::SqlitePool::connect(&url).await.expect("open");
     let names: Vec<String> = sqlx::query_scalar(
-        "SELECT name FROM sqlite_schema WHERE type = 'table' AND name <> '_sqlx_migrations' ORDER BY name",
+        "SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT IN ('_sqlx_migrations', 'session')
+         ORDER BY name",
     )
     .fetch_all(&pool)
     .await
@@ -48,7 +52,17 @@ async fn workshop(path: &Path) -> Store {
         store.void(trial.id, reading, "=streaks, \"wide\"\nand long").await.expect("void");
     }
     store.add_tube(&tube("'-Maker", r"\N", "PB29")).await.expect("added");
+    let key = session_key("a cookie");
+    let phone = StoredSession { key, data: "{}".into(), expires_at: 4_102_444_800 };
+    store.put_session(&phone).await.expect("paired");
     store
+}
+
+/// Nobody gets in by a copy: no page of it holds what is kept of a phone.
+fn holds_no_phone(path: &Path) {
+    let bytes = fs::read(path).expect("a copy");
+    let key = session_key("a cookie");
+    assert!(!bytes.windows(key.len()).any(|it| it == key.as_bytes()), "{}", path.display());
 }
 
 #[tokio::test]
@@ -62,6 +76,8 @@ async fn a_copy_holds_everything_and_stands_in_nobodys_place() {
     let whole = everything(&at("workshop.db")).await;
     assert_eq!(everything(&at("page.db")).await, whole);
     assert_eq!(everything(&at("line.db")).await, whole);
+    holds_no_phone(&at("page.db"));
+    holds_no_phone(&at("line.db"));
     let taken = store.save_copy(&at("page.db")).await.expect_err("the name is taken").to_string();
     assert!(taken.contains("exists already and was left alone: give another name"), "{taken}");
     let nowhere = store.save_copy(&at("no/such/copy.db")).await.expect_err("no folder").to_string();
@@ -77,13 +93,17 @@ async fn a_copy_holds_everything_and_stands_in_nobodys_place() {
     let more = everything(&at("workshop.db")).await;
     {
         let _held = Hold::of(&at("workshop.db")).await.expect("nobody has it");
+        // By another name it is the same file.
+        fs::hard_link(at("workshop.db"), at("same.db")).expect("linked");
+        let same = Hold::of(&at("same.db")).await.expect_err("in use").to_string();
+        assert!(same.contains("same.db is open in another upright-swatch already"), "{same}");
         let held = backup::restore(&at("page.db"), &at("workshop.db")).await.expect_err("in use");
         assert!(held.to_string().contains("is open in another upright-swatch already"), "{held}");
     }
     store.close().await;
     let before = backup::restore(&at("page.db"), &at("workshop.db")).await.expect("restored");
     assert_eq!(everything(&at("workshop.db")).await, whole);
-    assert_eq!(everything(&before.expect("a copy of before")).await, more);
+    assert_eq!(everything(&before.before.expect("a copy of before")).await, more);
 
     // A damaged one is set aside as it is: that is when a copy is wanted most.
     let mut bytes = fs::read(at("workshop.db")).expect("the file");
@@ -97,7 +117,7 @@ async fn a_copy_holds_everything_and_stands_in_nobodys_place() {
     );
     let aside = backup::restore(&at("page.db"), &at("workshop.db")).await.expect("restored");
     assert_eq!(everything(&at("workshop.db")).await, whole);
-    assert_eq!(fs::read(aside.expect("set aside")).expect("the file"), bytes);
+    assert_eq!(fs::read(aside.before.expect("set aside")).expect("the file"), bytes);
 }
 
 #[tokio::test]
@@ -108,6 +128,8 @@ async fn open_files_hold_everything_and_come_back() {
     let written = archive::export(&at("workshop.db"), &at("open")).await.expect("written");
     let read = archive::import(&at("open"), &at("back.db")).await.expect("read");
     assert_eq!(written, read);
+    assert!(!at("open/session.csv").exists(), "a phone left with the archive");
+    holds_no_phone(&at("back.db"));
     assert_eq!(everything(&at("back.db")).await, everything(&at("workshop.db")).await);
     assert_eq!(
         Store::open(&at("back.db")).await.expect("open").shelf().await.expect("shelf").len(),
@@ -182,6 +204,26 @@ proptest! {
     }
 }
 
+/// Sends a picture, in pieces as it arrives.
+async fn add_picture(store: &Store, content: &[u8], trial: TrialId) -> PictureId {
+    let mut draft = store.picture_draft().expect("a draft");
+    for piece in content.chunks(3) {
+        draft.write(piece).expect("written");
+    }
+    let new = NewPicture {
+        trial,
+        ending: "jpg",
+        sheet: 1,
+        source: ReadingSource::Photo,
+        card: None,
+        simulated: false,
+        corners: None,
+        device: Some("A phone".to_owned()),
+        known_off: Some(1.25),
+    };
+    store.add_picture(draft, new).await.expect("kept")
+}
+
 /// Pictures stand beside the workshop, each once, and go along with every copy; one that was deleted is gone.
 #[tokio::test]
 async fn pictures_go_along_with_every_copy() {
@@ -189,31 +231,9 @@ async fn pictures_go_along_with_every_copy() {
     let at = |name: &str| folder.path().join(name);
     let store = workshop(&at("workshop.db")).await;
     let trial = store.trials().await.expect("trials")[0].id;
-    let add = async |content: &[u8], trial: TrialId| {
-        let mut draft = store.picture_draft().expect("a draft");
-        // In pieces, as it arrives.
-        for piece in content.chunks(3) {
-            draft.write(piece).expect("written");
-        }
-        let (sheet, source) = (1, ReadingSource::Photo);
-        let (card, simulated) = (None, false);
-        let (device, known_off) = (Some("A phone".to_owned()), Some(1.25));
-        let new = NewPicture {
-            trial,
-            ending: "jpg",
-            sheet,
-            source,
-            card,
-            simulated,
-            corners: None,
-            device,
-            known_off,
-        };
-        store.add_picture(draft, new).await.expect("kept")
-    };
-    let kept = add(b"a picture of a sheet", trial).await;
-    assert_eq!(add(b"a picture of a sheet", trial).await, kept, "kept once");
-    let other = add(b"another picture", trial).await;
+    let kept = add_picture(&store, b"a picture of a sheet", trial).await;
+    assert_eq!(add_picture(&store, b"a picture of a sheet", trial).await, kept, "kept once");
+    let other = add_picture(&store, b"another picture", trial).await;
     let other = store.picture(trial, other).await.expect("its row");
     store.delete_picture(&other).await.expect("deleted");
     assert!(store.picture_bytes(&other).is_err());
@@ -226,16 +246,178 @@ async fn pictures_go_along_with_every_copy() {
     backup::restore(&at("line.db"), &at("restored.db")).await.expect("restored");
     archive::export(&at("workshop.db"), &at("open")).await.expect("exported");
     archive::import(&at("open"), &at("imported.db")).await.expect("imported");
+    let only = |name: &str| {
+        let mut files = fs::read_dir(at(&format!("{name}.pictures"))).expect("a folder");
+        let file = files.next().expect("a picture").expect("its name").path();
+        assert!(files.next().is_none(), "{name}");
+        file
+    };
     for name in ["page.db", "line.db", "restored.db", "imported.db"] {
         let copy = Store::open(&at(name)).await.expect("open");
         let picture = copy.picture(trial, kept).await.expect("its row");
         let bytes = copy.picture_bytes(&picture).expect("its file");
         assert_eq!(bytes, b"a picture of a sheet", "{name}");
         copy.close().await;
-        let files = fs::read_dir(at(&format!("{name}.pictures"))).expect("a folder").count();
-        assert_eq!(files, 1, "{name}");
+        only(name);
+        // What happens to one of them happens to no other.
+        fs::write(only(name), "scratched").expect("written");
     }
     assert!(!at("restored.db.restored.pictures").exists(), "nothing is left behind");
+
+    // A copy says what is not whole, whatever is wrong with it.
+    let whole = backup::copy_file(&at("workshop.db"), &at("whole.db")).await.expect("a copy");
+    assert!(whole.is_whole() && whole.whole == 1, "{whole:?}");
+    for (name, damage) in
+        [("scratched", "damaged"), ("", "damaged"), ("gone", "missing"), ("link", "missing")]
+    {
+        let _ = fs::remove_file(only("whole.db"));
+        let file = at("whole.db.pictures").join(only("page.db").file_name().expect("a name"));
+        match name {
+            "gone" => {}
+            "link" => std::os::unix::fs::symlink("/dev/zero", &file).expect("linked"),
+            _ => fs::write(&file, name).expect("written"),
+        }
+        let to = at(&format!("copy of {name}.db"));
+        let told = backup::copy_file(&at("whole.db"), &to).await.expect("its records are copied");
+        assert!(told.to_string().starts_with(&format!("1 picture {damage}: ")), "{told}");
+        let copied =
+            at(&format!("copy of {name}.db.pictures")).join(file.file_name().expect("a name"));
+        assert!(!told.is_whole() && !copied.exists());
+        let restored = backup::restore(&at("whole.db"), &at(&format!("of {name}.db"))).await;
+        assert!(!restored.expect("restored").pictures.is_whole(), "{name}");
+        fs::write(&file, "a picture of a sheet").unwrap_or_default();
+    }
+}
+
+/// A picture is sent again while it is deleted: whoever is told that it is kept finds its file.
+#[tokio::test(flavor = "multi_thread", worker_threads = 4)]
+async fn a_picture_that_is_sent_while_it_is_deleted_is_kept_whole_or_not_at_all() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let path = folder.path().join("workshop.db");
+    let store = workshop(&path).await;
+    let trial = store.trials().await.expect("trials")[0].id;
+    for round in 0..25 {
+        let first = add_picture(&store, b"a picture", trial).await;
+        let first = store.picture(trial, first).await.expect("its row");
+        let (deleting, adding) = (store.clone(), store.clone());
+        let deleted = tokio::spawn(async move { deleting.delete_picture(&first).await });
+        let added = tokio::spawn(async move { add_picture(&adding, b"a picture", trial).await });
+        deleted.await.expect("ran").expect("deleted");
+        added.await.expect("ran");
+        for picture in store.pictures(trial).await.expect("pictures") {
+            if !picture.is_deleted {
+                assert!(store.picture_bytes(&picture).is_ok(), "round {round}");
+                store.delete_picture(&picture).await.expect("deleted");
+            }
+        }
+        assert_eq!(
+            fs::read_dir(folder.path().join("workshop.db.pictures")).expect("a folder").count(),
+            0
+        );
+    }
+    // What a program that was killed left half received is gone at the next start; nothing else is.
+    let folder = folder.path().join("workshop.db.pictures");
+    for name in [".tmpAbC123", ".unfinished-x", "notes.txt"] {
+        fs::write(folder.join(name), "half").expect("written");
+    }
+    store.close().await;
+    let _hold = Hold::of(&path).await.expect("nobody has it");
+    let left = fs::read_dir(&folder).expect("a folder").map(|it| it.expect("a file").file_name());
+    assert_eq!(left.collect::<Vec<_>>(), ["notes.txt"]);
+}
+
+/// Whoever hands somebody a copy may have put something into it.
+#[tokio::test]
+async fn nothing_of_a_tampered_copy_is_put_in_place() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let at = |name: &str| folder.path().join(name);
+    workshop(&at("workshop.db")).await.close().await;
+    let cases = [
+        (
+            "CREATE TRIGGER more AFTER INSERT ON deed BEGIN DELETE FROM void; END",
+            "its trigger more is none of a workshop's",
+        ),
+        ("DROP TRIGGER reading_is_not_changed", "its trigger reading_is_not_changed is gone"),
+        (
+            "DROP TRIGGER reading_is_not_changed;
+             CREATE TRIGGER reading_is_not_changed BEFORE UPDATE ON reading BEGIN SELECT 1; END",
+            "its trigger reading_is_not_changed was changed",
+        ),
+        (
+            "CREATE VIEW shelf AS WITH RECURSIVE it(n) AS (SELECT 1 UNION ALL SELECT n FROM it) SELECT n FROM it",
+            "its view shelf is none of a workshop's",
+        ),
+        ("UPDATE _sqlx_migrations SET checksum = x'00' WHERE version > 20261129000000", "its history was changed"),
+        (
+            "ALTER TABLE _sqlx_migrations RENAME TO steps;
+             CREATE VIEW _sqlx_migrations AS WITH RECURSIVE it(n) AS (SELECT 1 UNION ALL SELECT n FROM it)
+               SELECT n AS version, 1 AS success FROM it",
+            "is not a workshop file",
+        ),
+    ];
+    for (at_place, (sql, said)) in cases.into_iter().enumerate() {
+        let (copy, to) = (at(&format!("{at_place}.db")), at(&format!("to {at_place}.db")));
+        backup::copy_file(&at("workshop.db"), &copy).await.expect("a copy");
+        let pool =
+            sqlx::SqlitePool::connect(&format!("sqlite:{}", copy.display())).await.expect("open");
+        sqlx::raw_sql(sql).execute(&pool).await.expect("tampered");
+        pool.close().await;
+        let refused = backup::restore(&copy, &to).await.expect_err(said).to_string();
+        assert!(refused.contains(said), "{refused}");
+        assert!(!to.exists(), "{said}");
+    }
+    // A picture's name that leads elsewhere reads nothing there and deletes nothing there.
+    let copy = at("named.db");
+    backup::copy_file(&at("workshop.db"), &copy).await.expect("a copy");
+    let pool =
+        sqlx::SqlitePool::connect(&format!("sqlite:{}", copy.display())).await.expect("open");
+    fs::write(at("mine.jpg"), "mine").expect("written");
+    let away = format!("{:/<64}", format!("../{}", at("mine").display()));
+    let row = "INSERT INTO picture (trial_id, content, ending, bytes, sheet, source, simulated)
+               VALUES (1, ?, 'jpg', 4, 1, 'photo', 0)";
+    sqlx::query(row).bind(&away[..64]).execute(&pool).await.expect("named");
+    pool.close().await;
+    let refused =
+        backup::restore(&copy, &at("to.db")).await.expect_err("a strange name").to_string();
+    assert!(refused.contains("holds a name of a picture that cannot be read"), "{refused}");
+    let store = Store::open(&copy).await.expect("open");
+    let picture = store.pictures(TrialId(1)).await.expect("pictures").remove(0);
+    assert!(
+        store.picture_bytes(&picture).is_err() && store.delete_picture(&picture).await.is_err()
+    );
+    assert!(at("mine.jpg").exists());
+
+    // Devices and pipes never end.
+    for link in ["/dev/zero", "/dev/null"] {
+        let name = at("device.db");
+        let _ = fs::remove_file(&name);
+        std::os::unix::fs::symlink(link, &name).expect("linked");
+        let refused = backup::restore(&name, &at("to.db")).await.expect_err("a device").to_string();
+        assert!(refused.contains("is no ordinary file and was left alone"), "{refused}");
+    }
+    archive::export(&at("workshop.db"), &at("open")).await.expect("written");
+    fs::remove_file(at("open/tube.csv")).expect("removed");
+    std::os::unix::fs::symlink("/dev/zero", at("open/tube.csv")).expect("linked");
+    let refused =
+        archive::import(&at("open"), &at("to.db")).await.expect_err("a device").to_string();
+    assert!(
+        refused.contains("tube.csv, line 1: the file cannot be read (it is no ordinary file)"),
+        "{refused}"
+    );
+}
+
+/// Debian's own tool, which is older than the SQLite that is built in, finds a workshop with pictures sound.
+#[tokio::test]
+async fn another_sqlite_finds_the_file_sound() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let path = folder.path().join("workshop.db");
+    let store = workshop(&path).await;
+    let trial = store.trials().await.expect("trials")[0].id;
+    add_picture(&store, b"a picture of a sheet", trial).await;
+    store.close().await;
+    let check = Command::new("sqlite3").arg(&path).arg("PRAGMA integrity_check").output();
+    let said = check.expect("sqlite3 is installed by make test").stdout;
+    assert_eq!(String::from_utf8_lossy(&said).trim(), "ok");
 }
 
 #[tokio::test]

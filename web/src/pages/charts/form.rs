@@ -20,6 +20,8 @@ pub(crate) struct ChartForm {
     pub guessed: [[f64; 2]; 4],
     pub source: ReadingSource,
     pub chart: RuledChart,
+    /// The version that the page was opened with; empty where it does not say.
+    pub read_at: String,
     /// Fields that are no numbers.
     pub wrong: FieldErrors,
 }
@@ -46,10 +48,8 @@ impl ChartForm {
     pub fn read(pairs: &Pairs, known: &Self) -> Self {
         let mut form = known.clone();
         form.wrong = FieldErrors::default();
-        let value = |name: &str| {
-            let found = pairs.iter().find(|(key, _)| key == name);
-            found.map(|(_, text)| text.trim().chars().take(LONGEST).collect::<String>())
-        };
+        form.read_at = find(pairs, "read-at").unwrap_or_default();
+        let value = |name: &str| find(pairs, name);
         let corner_fields = pairs.iter().filter(|(key, _)| is_corner(key));
         for (_, text) in corner_fields.filter(|(_, text)| !matches!(read_number(text), Ok(Some(_))))
         {
@@ -83,6 +83,47 @@ impl ChartForm {
             }
         }
         form
+    }
+
+    /// What another page stored meanwhile, where it is not what was typed here: `Steps: “1:1”`.
+    pub fn stored_otherwise(&self, stored: &Self) -> Vec<String> {
+        let (mine, theirs) = (self.in_words(), stored.in_words());
+        let none = |words: &[(String, String)], what: &str| {
+            !words.iter().any(|(other, text)| other == what && !text.is_empty())
+        };
+        let mut told: Vec<String> = theirs
+            .iter()
+            .filter(|word| !mine.contains(word) && !word.1.is_empty())
+            .map(|(what, text)| format!("{what}: “{text}”"))
+            .collect();
+        let gone = mine.iter().filter(|(what, text)| !text.is_empty() && none(&theirs, what));
+        told.extend(gone.map(|(what, _)| format!("{what}: nothing")));
+        told
+    }
+
+    /// What is said, each with what it is said of.
+    fn in_words(&self) -> Vec<(String, String)> {
+        let (ruling, typed) = (&self.chart.ruling, &self.chart.typed);
+        let corners = self.corners.iter().flatten().map(|[x, y]| format!("{x:.0} {y:.0}"));
+        let holds = HOLDS.iter().find(|it| it.1 == typed.hold).map_or("", |it| it.0);
+        let mut words = vec![
+            ("Corners".to_owned(), corners.collect::<Vec<_>>().join(", ")),
+            ("Rows".into(), ruling.rows.to_string()),
+            ("Columns".into(), ruling.columns.to_string()),
+            ("Side".into(), ruling.side_mm.to_string()),
+            ("Gaps".into(), ruling.gap_mm.map(|gap| gap.to_string()).join(", ")),
+            ("Picture".into(), self.source.to_string()),
+            ("Kind".into(), holds.to_owned()),
+            ("Steps".into(), typed.steps.clone()),
+            ("White".into(), format!("{} {}", typed.white, typed.with_white).trim().to_owned()),
+        ];
+        let lines = typed.lines.iter().map(|line| line.join(" ").trim().to_owned());
+        words.extend(lines.enumerate().map(|(at, line)| (format!("Line {}", at + 1), line)));
+        let across = typed.across.iter().enumerate();
+        words.extend(across.map(|(at, tube)| (format!("Across {}", at + 1), tube.clone())));
+        let others = typed.others.iter();
+        words.extend(others.map(|(at, text)| (format!("Square {}", at + 1), text.clone())));
+        words
     }
 
     fn ruling(&mut self, value: &impl Fn(&str) -> Option<String>) {
@@ -143,6 +184,11 @@ impl ChartForm {
             }
         }
     }
+}
+
+fn find(pairs: &Pairs, name: &str) -> Option<String> {
+    let found = pairs.iter().find(|(key, _)| key == name);
+    found.map(|(_, text)| text.trim().chars().take(LONGEST).collect())
 }
 
 fn corners(value: &impl Fn(&str) -> Option<String>) -> Option<[[f64; 2]; 4]> {

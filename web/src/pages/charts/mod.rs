@@ -41,9 +41,14 @@ pub(crate) async fn keep(
     Form(pairs): Form<Pairs>,
 ) -> Result<Response, PageError> {
     let of = (TrialId(id), PictureId(picture));
-    let form = ChartForm::read(&pairs, &known(&app, of).await?);
+    let stored = known(&app, of).await?;
+    let form = ChartForm::read(&pairs, &stored);
     let wanted = |act: &str| pairs.iter().any(|(key, text)| key == "act" && text == act);
-    let kept = app.keep_chart(of, (form.corners, form.source), &form.chart).await;
+    let read = Some(form.read_at.as_str()).filter(|it| !it.is_empty());
+    let kept = app.keep_chart(of, (form.corners, form.source), &form.chart, read).await;
+    if let Err(WorkshopError::Store(StoreError::Changed(_))) = kept {
+        return changed(&app, of, form).await;
+    }
     if let Err(WorkshopError::NotNow(why)) = kept {
         return wrong(&app, of, form, ("corners", why)).await;
     }
@@ -57,6 +62,7 @@ pub(crate) async fn keep(
         Err(_) => return wrong(&app, of, form, ("", String::new())).await,
     };
     match app.lay_out_chart(of.0, &form.chart, meant).await {
+        Err(WorkshopError::Store(StoreError::Changed(_))) => return changed(&app, of, form).await,
         Err(WorkshopError::Store(StoreError::Frozen)) => {
             let why =
                 "readings were taken from this chart, so what stands in its squares stays".into();
@@ -100,9 +106,27 @@ async fn known(app: &Workshop, of: (TrialId, PictureId)) -> Result<ChartForm, Pa
         corners: picture.corners,
         guessed: shown.guessed_corners(),
         source: picture.source,
+        read_at: chart.version(picture.corners, picture.source),
         chart,
         wrong: FieldErrors::default(),
     })
+}
+
+/// Another page changed the chart: both are shown, and what was typed here is stored when it is sent once more.
+async fn changed(
+    app: &Workshop,
+    of: (TrialId, PictureId),
+    form: ChartForm,
+) -> Result<Response, PageError> {
+    let stored = known(app, of).await?;
+    let otherwise = form.stored_otherwise(&stored).join("; ");
+    let why = format!(
+        "another page changed this chart meanwhile, so nothing of this one was stored. It stored {otherwise}. Save or \
+         read once more to keep what stands here, or open the page anew for the other"
+    );
+    let form = ChartForm { read_at: stored.read_at, ..form };
+    let page = show(app, of, form, Some(("changed", why))).await?;
+    Ok((StatusCode::CONFLICT, page).into_response())
 }
 
 async fn wrong(
@@ -111,7 +135,8 @@ async fn wrong(
     form: ChartForm,
     why: (&'static str, String),
 ) -> Result<Response, PageError> {
-    let page = show(app, of, form, Some(why)).await?;
+    let read_at = known(app, of).await?.read_at;
+    let page = show(app, of, ChartForm { read_at, ..form }, Some(why)).await?;
     Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
 }
 

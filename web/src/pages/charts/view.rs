@@ -22,6 +22,8 @@ pub(crate) struct ChartPage {
     heading: Heading,
     id: i64,
     picture: i64,
+    /// The version that stands on the page.
+    read_at: String,
     /// Width and height of the picture, pixels.
     size: [usize; 2],
     headline: String,
@@ -134,6 +136,7 @@ impl ChartPage {
         Self {
             id: trial.id.0,
             picture: picture.0,
+            read_at: form.read_at.clone(),
             size: shown.size,
             headline: headline(&form, named),
             alerts: told.into_iter().chain(corners_wrong).map(|why| sentence(&why)).collect(),

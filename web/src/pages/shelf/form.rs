@@ -1,14 +1,19 @@
 //! A tube as it is typed.
 
 use garde::Validate;
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value};
 use study::{ColourIndexName, Day, Grade, Medium, Tube};
 
 use crate::pages::fields::{FieldErrors, amount, long, parses, read_number, required, short};
 
 /// The fields of the tube form, as typed.
-#[derive(Debug, Clone, Deserialize, Validate)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, Validate)]
 pub(crate) struct TubeForm {
+    /// The record as the page was opened with, as JSON of these fields; empty for a new tube.
+    #[garde(skip)]
+    #[serde(default, skip_serializing)]
+    pub read: String,
     #[garde(custom(short))]
     #[serde(default)]
     pub maker: String,
@@ -100,6 +105,7 @@ impl TubeForm {
         let number = |amount: Option<f64>| amount.map_or_else(String::new, |it| it.to_string());
         let day = |day: Option<Day>| day.map_or_else(String::new, |it| it.to_string());
         Self {
+            read: String::new(),
             maker: tube.maker.clone(),
             line: tube.line.clone(),
             name: tube.name.clone(),
@@ -118,6 +124,48 @@ impl TubeForm {
             tested_on: day(tube.tested_on),
             notes: tube.notes.clone(),
         }
+    }
+
+    /// The same, to be changed: it keeps the record as it is now.
+    pub fn to_change(tube: &Tube) -> Self {
+        Self::of(tube).read_as(tube)
+    }
+
+    fn read_as(self, tube: &Tube) -> Self {
+        // A list of texts can always be written.
+        Self { read: serde_json::to_string(&Self::of(tube)).unwrap_or_default(), ..self }
+    }
+
+    /// What was typed, put into the record as it is `now`, which another page may have changed meanwhile. Fields that
+    /// only one of the two changed are taken from it; at those that both changed what was typed stays, and the other
+    /// one is told.
+    pub fn merged(self, now: &Tube) -> (Self, FieldErrors) {
+        let mut told = FieldErrors::default();
+        let stored = Self::of(now);
+        let fields = |form: &Self| match serde_json::to_value(form) {
+            Ok(Value::Object(fields)) => fields,
+            _ => Map::new(),
+        };
+        let read = serde_json::from_str::<Self>(&self.read)
+            .map_or_else(|_| fields(&stored), |it| fields(&it));
+        let (stored, mut merged) = (fields(&stored), fields(&self));
+        for (field, typed) in &mut merged {
+            let (was, is) = (text_of(read.get(field)), text_of(stored.get(field)));
+            let mine = text_of(Some(typed));
+            if mine == was {
+                *typed = Value::String(is);
+            } else if is != was && is != mine {
+                let is = if is.is_empty() { "nothing".into() } else { format!("“{is}”") };
+                told.add(
+                    field,
+                    format!(
+                        "another page stored {is} here meanwhile; save again to keep what you typed"
+                    ),
+                );
+            }
+        }
+        let form = serde_json::from_value::<Self>(Value::Object(merged)).unwrap_or(self);
+        (form.read_as(now), told)
     }
 
     /// The tube, or what is wrong at which field.
@@ -146,9 +194,38 @@ impl TubeForm {
     }
 }
 
+/// A field without the spaces at its ends, lines ended as they are stored.
+fn text_of(value: Option<&Value>) -> String {
+    value.and_then(Value::as_str).unwrap_or_default().replace("\r\n", "\n").trim().to_owned()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    /// Two pages were opened with one record; the first stored notes.
+    #[test]
+    fn what_two_pages_changed_is_put_together_and_told_where_they_differ() {
+        let read = Tube { name: "Lantern Yellow".into(), ..Tube::default() };
+        let now = Tube { notes: "for the roof".into(), volume_ml: Some(60.0), ..read.clone() };
+        let typed =
+            TubeForm { volume_ml: "59".into(), left_ml: "12".into(), ..TubeForm::to_change(&read) };
+        let (merged, told) = typed.merged(&now);
+        assert_eq!(
+            (&*merged.notes, &*merged.left_ml, &*merged.volume_ml),
+            ("for the roof", "12", "59")
+        );
+        let all: Vec<_> = told.all().collect();
+        let both = "another page stored “60” here meanwhile; save again to keep what you typed";
+        assert_eq!(all, [("volume_ml", both)]);
+        // Saved again, it is what is kept.
+        let (kept, told) = merged.merged(&now);
+        assert!(told.is_empty());
+        assert_eq!(
+            kept.tube().expect("a tube"),
+            Tube { volume_ml: Some(59.0), left_ml: Some(12.0), ..now }
+        );
+    }
 
     #[test]
     fn a_good_form_is_a_tube_and_a_bad_one_says_where() {

@@ -1,5 +1,7 @@
 //! A shelf file: what it would do, line by line, and then doing it.
 
+use std::hash::{DefaultHasher, Hash as _, Hasher as _};
+
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Multipart, State};
@@ -7,7 +9,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use formats::shelf::{ShelfEntry, Verdict, preview as judge, read};
 use serde::Deserialize;
-use store::{ShelfTube, TubeId};
+use store::{ShelfTube, StoreError};
 use study::Tube;
 use workshop::Workshop;
 
@@ -35,6 +37,7 @@ pub(crate) struct PreviewPage {
     useful: bool,
     lines: Vec<Line>,
     text: String,
+    previewed: String,
 }
 
 struct Line {
@@ -65,6 +68,9 @@ const LARGEST: u64 = 5_000_000;
 pub(crate) struct Confirmed {
     #[serde(default)]
     text: String,
+    /// Which preview was seen: the shelf may have changed since, and then it is shown again.
+    #[serde(default)]
+    previewed: String,
 }
 
 /// Stores what was previewed: every line that is not refused, all or none.
@@ -78,16 +84,33 @@ pub(crate) async fn confirm(
     let Ok(entries) = entries(text.as_bytes(), &shelf) else {
         return answer(&app, text.into_bytes()).await;
     };
-    let (mut new, mut corrected): (Vec<Tube>, Vec<(TubeId, Tube)>) = (Vec::new(), Vec::new());
+    if !confirmed.previewed.is_empty() && confirmed.previewed != mark(&entries) {
+        return answer(&app, text.into_bytes()).await;
+    }
+    let (mut new, mut corrected): (Vec<Tube>, Vec<(ShelfTube, Tube)>) = (Vec::new(), Vec::new());
     for entry in entries {
         match entry.verdict {
             Verdict::Add(tube) => new.push(tube),
-            Verdict::Correct { place, tube, .. } => corrected.push((shelf[place].id, tube)),
+            Verdict::Correct { place, tube, .. } => corrected.push((shelf[place].clone(), tube)),
             Verdict::Same | Verdict::Refuse(_) => {}
         }
     }
-    app.store().once(once.as_deref()).stock(&new, &corrected).await?;
-    Ok(Redirect::to("/shelf").into_response())
+    match app.store().once(once.as_deref()).stock(&new, &corrected).await {
+        Err(StoreError::Changed(_)) => answer(&app, text.into_bytes()).await,
+        done => {
+            done?;
+            Ok(Redirect::to("/shelf").into_response())
+        }
+    }
+}
+
+/// What tells one preview from another: what it would do, line by line.
+fn mark(entries: &[ShelfEntry]) -> String {
+    let mut hasher = DefaultHasher::new();
+    for line in entries.iter().map(Line::of) {
+        (line.number, line.verdict, line.detail).hash(&mut hasher);
+    }
+    format!("{:016x}", hasher.finish())
 }
 
 async fn answer(app: &Workshop, bytes: Vec<u8>) -> Result<Response, PageError> {
@@ -129,6 +152,7 @@ impl PreviewPage {
             useful: added + corrected > 0,
             lines: entries.iter().map(Line::of).collect(),
             text,
+            previewed: mark(entries),
         }
     }
 }

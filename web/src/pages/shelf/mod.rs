@@ -13,7 +13,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
 use form::TubeForm;
 use query::Search;
-use store::TubeId;
+use store::{StoreError, TubeId};
 pub(crate) use view::upright;
 use view::{FormPage, ShelfPage};
 use workshop::Workshop;
@@ -21,6 +21,7 @@ use workshop::Workshop;
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::download;
+use crate::pages::fields::FieldErrors;
 use crate::posted::Posted;
 
 pub(crate) async fn list(
@@ -68,7 +69,7 @@ pub(crate) async fn edit(
 ) -> Result<FormPage, PageError> {
     let known = app.store().tube(TubeId(id)).await?;
     let frame = Frame::load(app.store(), Room::Shelf, None).await?;
-    Ok(FormPage::new(frame, Some(known.id), TubeForm::of(&known.tube)))
+    Ok(FormPage::new(frame, Some(known.id), TubeForm::to_change(&known.tube)))
 }
 
 pub(crate) async fn change(
@@ -76,16 +77,35 @@ pub(crate) async fn change(
     Path(id): Path<i64>,
     Form(form): Form<TubeForm>,
 ) -> Result<Response, PageError> {
-    let id = app.store().tube(TubeId(id)).await?.id;
-    match form.tube() {
-        Ok(tube) => {
-            app.store().change_tube(id, &tube).await?;
-            Ok(Redirect::to(&format!("/shelf#tube-{}", id.0)).into_response())
-        }
-        Err(errors) => {
-            let frame = Frame::load(app.store(), Room::Shelf, None).await?;
-            let page = FormPage::new(frame, Some(id), form).with(errors);
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
-    }
+    let known = app.store().tube(TubeId(id)).await?;
+    let (form, told) = form.merged(&known.tube);
+    let (status, errors) = match form.tube() {
+        Err(errors) => (StatusCode::UNPROCESSABLE_ENTITY, errors),
+        Ok(_) if !told.is_empty() => (StatusCode::CONFLICT, told),
+        Ok(tube) => match app.store().change_tube(known.id, &known.tube, &tube).await {
+            Err(StoreError::Changed(_)) => {
+                // Changed once more between the two lines above.
+                let known = app.store().tube(known.id).await?;
+                let (form, told) = form.merged(&known.tube);
+                return again(&app, known.id, (StatusCode::CONFLICT, told), form).await;
+            }
+            done => {
+                done?;
+                return Ok(Redirect::to(&format!("/shelf#tube-{id}")).into_response());
+            }
+        },
+    };
+    again(&app, known.id, (status, errors), form).await
+}
+
+/// The form once more, with what was typed.
+async fn again(
+    app: &Workshop,
+    id: TubeId,
+    (status, errors): (StatusCode, FieldErrors),
+    form: TubeForm,
+) -> Result<Response, PageError> {
+    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let page = FormPage::new(frame, Some(id), form).with(errors);
+    Ok((status, page).into_response())
 }
