@@ -7,7 +7,7 @@ use std::process::ExitCode;
 use clap::Args;
 use colour::Lab;
 use decide::{Limits, MOST_COLOURS, Recipe, Recipes, Target};
-use formats::decisions::recipes_to_json;
+use formats::decisions::{READ, RecipeTold, TYPED, recipes_to_json};
 
 use crate::output::{Format, answer, json};
 use crate::palette::Palette;
@@ -68,7 +68,16 @@ fn report(options: &Options) -> Result<String, String> {
         .ok_or("the search was stopped")?;
     let names = palette.names();
     match options.format {
-        Format::Json => json(&recipes_to_json(&found, &names, palette.is_simulated())),
+        Format::Json => json(&recipes_to_json(
+            &found,
+            &RecipeTold {
+                names: &names,
+                tubes_from: &vec![READ; names.len()],
+                white_from: palette.paints.white.is_some().then_some(READ),
+                target_from: if of_tube.is_some() { READ } else { TYPED },
+                is_simulated: palette.is_simulated(),
+            },
+        )),
         Format::Table => Ok(table(&found, &palette, &names)),
     }
 }

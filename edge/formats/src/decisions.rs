@@ -3,11 +3,49 @@
 use decide::{Grey, Kept, Reach, Recipe, Recipes};
 use serde_json::{Value, json};
 
-/// Recipes for one target as `recipe --format json` gives them; `names` by place.
+/// What recipes are told with.
+#[derive(Debug)]
+pub struct RecipeTold<'a> {
+    /// By place.
+    pub names: &'a [String],
+    /// What the K and S of each tube rest on, by place.
+    pub tubes_from: &'a [&'static str],
+    /// What those of the white rest on; `None` without one.
+    pub white_from: Option<&'static str>,
+    /// What the target's looks rest on.
+    pub target_from: &'static str,
+    /// A simulated device made up some of the readings behind it.
+    pub is_simulated: bool,
+}
+
+/// What K and S, or a look, rest on.
+pub const READ: &str = "read";
+/// On a tube of the same pigments by another maker.
+pub const OTHER_MAKER: &str = "read of another tube of these pigments";
+/// On what is typical of the pigments.
+pub const TYPICAL: &str = "typical";
+/// On the same, moved by what the eye said.
+pub const TYPICAL_AS_SEEN: &str = "typical, moved by what the eye said";
+/// On three numbers that somebody typed.
+pub const TYPED: &str = "typed";
+
+/// Recipes for one target as `recipe --format json` gives them.
 #[must_use]
-pub fn recipes_to_json(found: &Recipes, names: &[String], is_simulated: bool) -> Value {
+pub fn recipes_to_json(found: &Recipes, told: &RecipeTold<'_>) -> Value {
+    let with_origin = |it: &Recipe| {
+        let mut value = recipe(it, told.names);
+        if let Some(tubes) = value["tubes"].as_array_mut() {
+            for (entry, (at, _)) in tubes.iter_mut().zip(&it.shares.tubes) {
+                entry["from"] = told.tubes_from.get(*at).copied().unwrap_or(TYPICAL).into();
+            }
+        }
+        value
+    };
     json!({
-        "recipes": found.recipes.iter().map(|it| recipe(it, names)).collect::<Vec<_>>(),
+        "predicted": true,
+        "target_from": told.target_from,
+        "white_from": told.white_from,
+        "recipes": found.recipes.iter().map(with_origin).collect::<Vec<_>>(),
         "alike": found.alike,
         "limit": found.limit.as_ref().map(|limit| json!({
             "most": limit.most,
@@ -17,7 +55,7 @@ pub fn recipes_to_json(found: &Recipes, names: &[String], is_simulated: bool) ->
             "hue": rounded(limit.off.hue),
             "words": limit.words(),
         })),
-        "simulated": is_simulated,
+        "simulated": told.is_simulated,
     })
 }
 

@@ -3,11 +3,11 @@
 use std::io::Write as _;
 use std::process::Command;
 
-use colour::{Conditions, Lab, Reflectance};
-use formats::cgats::{CgatsError, usual_conditions, write};
+use colour::{Conditions, Lab, Reflectance, StatedLab};
+use formats::cgats::{CgatsError, write};
 use study::{
-    Backing, FilmKind, Measured, Mixture, Protocol, RatioError, Reading, ReadingSource, State,
-    Study, TubeLabel, TubeRef,
+    Backing, Calibration, FilmKind, FromPicture, Measured, Mixture, Protocol, RatioError, Reading,
+    ReadingSource, State, Study, TubeLabel, TubeRef,
 };
 
 fn study(spectra: &[Reflectance]) -> Study {
@@ -45,8 +45,7 @@ fn little_cms_reads_the_export() {
     ];
     let mut study = study(&spectra);
     study.readings[0].void = Some("not to be exported".into());
-    assert_eq!(usual_conditions(&study), Conditions::D50_2);
-    let text = write(&study, Conditions::D50_2).expect("two readings");
+    let text = write(&study).expect("two readings");
     assert!(text.contains("SPECTRAL_NM380") && text.contains("SPECTRAL_NM730"));
     let mut file = tempfile::Builder::new().suffix(".txt").tempfile().expect("a file");
     file.write_all(text.as_bytes()).expect("write");
@@ -73,5 +72,73 @@ fn little_cms_reads_the_export() {
 fn nothing_valid_is_nothing_to_write() {
     let mut study = study(&[Reflectance::flat(0.5)]);
     study.readings[0].void = Some("void".into());
-    assert_eq!(write(&study, Conditions::D50_2), Err(CgatsError::NoReadings));
+    assert_eq!(write(&study), Err(CgatsError::NoReadings));
+}
+
+/// The rows of a table by the names of its fields.
+fn rows(table: &str) -> Vec<Vec<(String, String)>> {
+    let between = |from: &str, to: &str| {
+        let begin = table.find(&format!("{from}\n")).expect(from) + from.len() + 1;
+        table[begin..][..table[begin..].find(to).expect(to)].trim().to_owned()
+    };
+    let fields: Vec<String> =
+        between("BEGIN_DATA_FORMAT", "END_DATA_FORMAT").split('\t').map(str::to_owned).collect();
+    let data = between("BEGIN_DATA", "END_DATA\n");
+    let row = |line: &str| {
+        let cells = line.split('\t').map(|cell| cell.trim_matches('"').to_owned());
+        fields.iter().cloned().zip(cells).collect()
+    };
+    data.lines().map(row).collect()
+}
+
+/// What was estimated, guessed or made up is never taken for a measurement, and one colour without a spectrum drops no
+/// spectrum.
+#[test]
+fn every_row_says_what_it_rests_on() {
+    let mut study = study(&[Reflectance::flat(0.4), Reflectance::flat(0.5)]);
+    study.white = Some(TubeRef(1));
+    study.tubes.push(TubeLabel { name: "White".into(), ..TubeLabel::default() });
+    let lab = StatedLab { lab: Lab::new(50.0, 20.0, -30.0), conditions: Conditions::D65_10 };
+    let mixture = Mixture::of(&[(TubeRef(0), 1.0), (TubeRef(1), 4.0)]);
+    let picture = FromPicture {
+        picture: "0123".into(),
+        uncertainty: 9.0,
+        calibration: Calibration::Uncalibrated,
+    };
+    let of_picture = Reading {
+        mixture: mixture.clone(),
+        measured: Measured::Lab(lab),
+        source: ReadingSource::Photo,
+        ratio_error: RatioError::ByEye,
+        from_picture: Some(picture),
+        ..study.readings[0].clone()
+    };
+    let typed = Reading {
+        source: ReadingSource::Typed,
+        from_picture: None,
+        ratio_error: RatioError::Estimated(0.12),
+        ..of_picture.clone()
+    };
+    study.readings[1].simulated = true;
+    study.readings.extend([of_picture, typed]);
+    let text = write(&study).expect("readings");
+    let (spectra, colours) = text.split_once("END_DATA\n\n").expect("two tables");
+    let end = "END_DATA\n";
+    let (spectra, colours) = (rows(&format!("{spectra}{end}")), rows(colours));
+    assert_eq!((spectra.len(), colours.len()), (2, 2));
+    assert!(
+        spectra[0].iter().any(|(field, value)| field == "SPECTRAL_NM560" && value == "0.400000")
+    );
+    let says = |row: &[(String, String)]| {
+        ["SOURCE", "GEOMETRY", "UNCERTAINTY_95_DE00", "CALIBRATION", "RATIO", "SIMULATED"]
+            .map(|field| row.iter().find(|(name, _)| name == field).expect("a field").1.clone())
+    };
+    let meter = ["meter", "45:0", "not stated", "none", "not mixed"].map(str::to_owned);
+    assert_eq!(says(&spectra[0])[..5], meter);
+    assert_eq!((&*says(&spectra[0])[5], &*says(&spectra[1])[5]), ("no", "yes"));
+    assert_eq!(says(&colours[0]), ["photo", "unknown", "9.00", "uncalibrated", "by eye", "no"]);
+    let estimated = "by eye and estimated from its colour, ln 0.120";
+    assert_eq!(says(&colours[1]), ["typed", "unknown", "not stated", "none", estimated, "no"]);
+    // The geometry of the trial's meter is said of no other reading.
+    assert!(!text.contains("MEASUREMENT_GEOMETRY"));
 }

@@ -14,6 +14,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Query;
+use formats::decisions::RecipeTold;
 use greys::GreysPage;
 use keep::{KeepPage, WorkingPage};
 use reach::ReachPage;
@@ -107,8 +108,15 @@ pub(crate) async fn recipe_json(
         .ok_or_else(|| WorkshopError::NotNow("no target is named: a tube or L,a,b".into()))?;
     let trials = app.store().trials().await?;
     let (known, answer) = app.recipes(&trials, &request).await?;
-    let names = names::of(&known.tubes);
-    let value = formats::decisions::recipes_to_json(&answer.recipes, &names, known.is_simulated());
+    let (names, tubes_from) = (names::of(&known.tubes), names::tubes_from(&known));
+    let told = RecipeTold {
+        names: &names,
+        tubes_from: &tubes_from,
+        white_from: known.white.is_some().then(|| names::white_from(&known)),
+        target_from: names::target_from(&known, &request.aim),
+        is_simulated: known.is_simulated(),
+    };
+    let value = formats::decisions::recipes_to_json(&answer.recipes, &told);
     let text = serde_json::to_string_pretty(&value).unwrap_or_default();
     Ok(download("application/json", "recipes.json", text + "\n"))
 }

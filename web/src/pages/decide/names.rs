@@ -1,9 +1,10 @@
 //! Tubes and mixtures by their names.
 
 use decide::{Parts, Recipe};
+use formats::decisions::{OTHER_MAKER, READ, TYPED, TYPICAL, TYPICAL_AS_SEEN};
 use store::ShelfTube;
 use study::numbers::{counted, number, signed_number};
-use workshop::{Aim, KnownShelf};
+use workshop::{Aim, EvidenceSource, KnownShelf};
 
 /// The name of each tube, with its maker where another has the same.
 pub(super) fn of(tubes: &[ShelfTube]) -> Vec<String> {
@@ -38,6 +39,36 @@ pub(super) fn mixture(parts: &Parts, names: &[String]) -> String {
     let tubes = parts.tubes.iter().map(|(at, parts)| format!("{parts} {}", names[*at]));
     let white = (parts.white > 0).then(|| format!("{} white", parts.white));
     tubes.chain(white).collect::<Vec<_>>().join(" + ")
+}
+
+/// What the K and S of each tube rest on, by place.
+pub(super) fn tubes_from(known: &KnownShelf) -> Vec<&'static str> {
+    known.sources.iter().map(from).collect()
+}
+
+/// What those of the white rest on.
+pub(super) fn white_from(known: &KnownShelf) -> &'static str {
+    if known.is_white_typical() { TYPICAL } else { READ }
+}
+
+/// What the look of a target rests on.
+pub(super) fn target_from(known: &KnownShelf, aim: &Aim) -> &'static str {
+    match aim {
+        Aim::Tube(tube) => {
+            known.place(*tube).and_then(|at| known.sources.get(at)).map_or(TYPICAL, from)
+        }
+        Aim::Swatch(..) => READ,
+        Aim::Colour(..) => TYPED,
+    }
+}
+
+fn from(source: &EvidenceSource) -> &'static str {
+    match source {
+        EvidenceSource::Readings(_) => READ,
+        EvidenceSource::Pigments(_) => OTHER_MAKER,
+        EvidenceSource::Typical(_) | EvidenceSource::Nothing => TYPICAL,
+        EvidenceSource::Seen(_) => TYPICAL_AS_SEEN,
+    }
 }
 
 /// The first of these that nobody read, so many as one sitting takes.

@@ -137,10 +137,6 @@ pub(crate) async fn cgats(
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
     let name = file_name(&trial, "txt");
-    let text = off_the_thread(move || {
-        let study = trial.study();
-        formats::cgats::write(&study, formats::cgats::usual_conditions(&study))
-    })
-    .await??;
+    let text = off_the_thread(move || formats::cgats::write(&trial.study())).await??;
     Ok(download("text/plain; charset=utf-8", &name, text))
 }

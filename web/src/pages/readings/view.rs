@@ -6,7 +6,8 @@ use askama::Template;
 use askama_web::WebTemplate;
 use bench::{Drift, Time, drifts};
 use store::{StoredReading, SwatchId, Trial};
-use study::{Backing, FilmKind, Measured, State};
+use study::numbers::number;
+use study::{Backing, Calibration, FilmKind, FromPicture, Measured, State};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
 
@@ -44,6 +45,8 @@ struct Row {
     state: String,
     fill: String,
     lab: String,
+    /// `± 9.0 · uncalibrated`, of a colour from a picture; empty otherwise.
+    sure: String,
     kind: &'static str,
     instrument: String,
     taken_at: String,
@@ -103,6 +106,7 @@ impl Row {
             state: format!("{} {}", reading.state, reading.repeat),
             fill: paint(stored, trial).map_or_else(String::new, |paint| paint.fill),
             lab: lab.map_or_else(|error| error.to_string(), |lab| lab_line(&lab)),
+            sure: reading.from_picture.as_ref().map_or_else(String::new, sure),
             kind: match reading.measured {
                 Measured::Spectrum(_) => "spectrum",
                 Measured::Lab(_) => "CIELAB",
@@ -111,6 +115,16 @@ impl Row {
             taken_at: at_utc(stored.taken),
             void: reading.void.clone().unwrap_or_default(),
         }
+    }
+}
+
+/// How far a colour from a picture may be off, and what it rests on.
+fn sure(from: &FromPicture) -> String {
+    let off = number(from.uncertainty, 1);
+    match from.calibration {
+        Calibration::Calibrated => format!("± {off}"),
+        Calibration::Guessed => format!("± {off} · no square of it is known"),
+        Calibration::Uncalibrated => format!("± {off} · uncalibrated"),
     }
 }
 
