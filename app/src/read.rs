@@ -73,7 +73,7 @@ fn report(options: &Options) -> Result<String, String> {
         card.as_ref().map(|target| picture::Card { target, scan: None }),
         conditions,
     );
-    let simulated = formats::picture::is_drawn(&bytes)
+    let simulated = formats::picture::is_drawn(&bytes, &file.raster)
         || study.readings.iter().any(|reading| reading.simulated);
     let estimates = Estimates::of(&target, &reading, conditions);
     match options.format {

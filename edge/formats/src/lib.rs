@@ -5,6 +5,7 @@ pub mod cells;
 pub mod cgats;
 pub mod comparison;
 pub mod decisions;
+mod drawn_mark;
 pub mod log;
 pub mod picture;
 pub mod readings;

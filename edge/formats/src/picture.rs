@@ -14,6 +14,9 @@ use image::{
 use serde_json::{Value, json};
 use thiserror::Error;
 
+pub use crate::drawn_mark::is_drawn;
+use crate::drawn_mark::{put_comment, put_pattern};
+
 /// Pixels that are read, at most.
 pub const MAX_PIXELS: u64 = 80_000_000;
 /// Bytes of a file that are read, at most.
@@ -286,41 +289,18 @@ pub fn to_json(
     })
 }
 
-/// What a drawn picture says of itself: a comment in a JPEG (ISO/IEC 10918-1, B.2.4.5), a text in a PNG (ISO/IEC 15948,
-/// 11.3.3.3).
-const DRAWN: &[u8] = b"Upright Swatch: drawn by a simulated device, no picture of any paint";
-/// Where that is looked for.
-const HEAD_BYTES: usize = 4096;
-
-/// A simulated device drew it, as far as its file says.
-#[must_use]
-pub fn is_drawn(bytes: &[u8]) -> bool {
-    let head = bytes.get(..HEAD_BYTES).unwrap_or(bytes);
-    head.windows(DRAWN.len()).any(|it| it == DRAWN)
-}
-
-/// A picture that a simulated device drew, which says so in its file.
+/// A picture that a simulated device drew, which says so in its file and in its pixels.
 ///
 /// # Errors
 /// As [`write`].
 pub fn write_drawn(
-    size: (usize, usize),
+    (width, height): (usize, usize),
     rgb: &[u8],
     as_jpeg: bool,
 ) -> Result<Vec<u8>, PictureError> {
-    let bytes = write(size, rgb, as_jpeg)?;
-    let (at, said) = if as_jpeg {
-        let length = u16::try_from(DRAWN.len() + 2).unwrap_or(u16::MAX);
-        (2, [&[0xff, 0xfe], &length.to_be_bytes()[..], DRAWN].concat())
-    } else {
-        // After the signature and the header: 8 and 25 bytes.
-        let text = [b"tEXtComment\0", DRAWN].concat();
-        let length = u32::try_from(text.len() - 4).unwrap_or(u32::MAX);
-        let check = crc32fast::hash(&text);
-        (33, [&length.to_be_bytes()[..], &text, &check.to_be_bytes()].concat())
-    };
-    let (head, rest) = bytes.split_at(at.min(bytes.len()));
-    Ok([head, &said, rest].concat())
+    let mut rgb = rgb.to_vec();
+    put_pattern(width.max(1), &mut rgb);
+    Ok(put_comment(&write((width, height), &rgb, as_jpeg)?, as_jpeg))
 }
 
 /// How the name of a file with these bytes ends: `png`, `jpg` or `tif`.

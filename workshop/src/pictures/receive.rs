@@ -207,7 +207,7 @@ pub(crate) fn open(draft: PictureDraft) -> Result<Result<Opened, PictureError>, 
     Ok(formats::picture::read(&bytes).map(|file| Opened {
         codes: picture::codes(&file.raster),
         ending: formats::picture::ending(&bytes),
-        simulated: formats::picture::is_drawn(&bytes),
+        simulated: formats::picture::is_drawn(&bytes, &file.raster),
         file,
         draft,
     }))
