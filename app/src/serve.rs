@@ -84,6 +84,23 @@ impl Options {
         }
     }
 
+    /// The sockets at which it listens. A workshop that is shared at one address of a network is served on this machine
+    /// as well: phones are let in and turned away here alone.
+    async fn listeners(&self) -> Result<Vec<TcpListener>, String> {
+        let bind = async |address: SocketAddr| {
+            TcpListener::bind(address).await.map_err(|error| {
+                format!("cannot listen at {address}: {error}; choose another address with --listen")
+            })
+        };
+        let first = bind(self.address()).await?;
+        let at = first.local_addr().map_err(|error| format!("cannot listen: {error}"))?;
+        let mut all = vec![first];
+        if self.share && !at.ip().is_unspecified() {
+            all.push(bind(SocketAddr::from(([127, 0, 0, 1], at.port()))).await?);
+        }
+        Ok(all)
+    }
+
     /// The workshop file; `None` for a demo that is not kept.
     fn file(&self) -> Option<PathBuf> {
         let usual = || (!self.demo).then(|| PathBuf::from("workshop.db"));
@@ -135,12 +152,7 @@ pub(crate) fn run(options: &Options) -> ExitCode {
 async fn serve(options: &Options) -> Result<(), String> {
     options.check()?;
     // Taken first: an address in use is said before anything is opened or filled.
-    let listener = TcpListener::bind(options.address()).await.map_err(|error| {
-        format!(
-            "cannot listen at {}: {error}; choose another address with --listen",
-            options.address()
-        )
-    })?;
+    let listeners = options.listeners().await?;
     let file = options.file();
     let _hold = match &file {
         Some(file) => Some(Hold::of(file).await.map_err(|error| error.to_string())?),
@@ -153,8 +165,8 @@ async fn serve(options: &Options) -> Result<(), String> {
         demo::fill(&past).await.map_err(|error| format!("the demo data: {error}"))?;
     }
     let app = with_devices(Workshop::new(store.clone()), options)?;
-    let address = listener.local_addr().unwrap_or(options.listen);
-    let here = match address.ip().is_unspecified() && options.share {
+    let address = listeners.first().and_then(|it| it.local_addr().ok()).unwrap_or(options.listen);
+    let here = match options.share {
         true => SocketAddr::from(([127, 0, 0, 1], address.port())),
         false => address,
     };
@@ -172,7 +184,7 @@ async fn serve(options: &Options) -> Result<(), String> {
     }
     // Whoever started it may have stopped listening.
     let _ = std::io::stdout().write_all(said.as_bytes());
-    let served = web::serve(listener, app, sharing, interrupted()).await;
+    let served = web::serve(listeners, app, sharing, interrupted()).await;
     // What hangs on a connection keeps it from being closed; nothing is lost by that.
     let _ = tokio::time::timeout(CLOSING, store.close()).await;
     served.map_err(|error| format!("the server stopped: {error}"))

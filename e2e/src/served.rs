@@ -43,7 +43,8 @@ impl ServedWorkshop {
         let listener = TcpListener::bind("127.0.0.1:0").await?;
         let address = listener.local_addr()?;
         let server = tokio::spawn(async move {
-            if let Err(error) = web::serve(listener, app, None, std::future::pending()).await {
+            if let Err(error) = web::serve(vec![listener], app, None, std::future::pending()).await
+            {
                 eprintln!("the server stopped: {error}");
             }
         });

@@ -8,9 +8,6 @@ use axum::http::{HeaderName, HeaderValue};
 use axum::middleware::from_fn;
 use axum::routing::{get, post};
 use axum::{Extension, Router};
-use tower_governor::GovernorLayer;
-use tower_governor::governor::GovernorConfigBuilder;
-use tower_governor::key_extractor::GlobalKeyExtractor;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::csrf::CsrfLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
@@ -41,25 +38,13 @@ pub(crate) fn shared(state: Workshop, sharing: Sharing) -> Router {
         .with_secure(false)
         .with_same_site(SameSite::Lax)
         .with_always_save(false);
-    // Guesses come slowly, whatever else is done about them.
-    let slowly = GovernorConfigBuilder::default()
-        .key_extractor(GlobalKeyExtractor)
-        .per_second(2)
-        .burst_size(10)
-        .finish()
-        .map(GovernorLayer::new);
-    let mut pairing = Router::new().route("/pair", post(phones::pair));
-    if let Some(slowly) = slowly {
-        pairing = pairing.layer(slowly);
-    }
     let pages = Router::new()
-        .route("/pair", get(phones::pair_form))
+        .route("/pair", get(phones::pair_form).post(phones::pair))
         .route("/phones", get(phones::list))
         .route("/phones/pair", post(phones::begin))
         .route("/phones/{phone}/end", post(phones::end))
         .with_state(state.clone());
     pages
-        .merge(pairing.with_state(state.clone()))
         .layer(CsrfLayer::new())
         .layer(fixed(CONTENT_SECURITY_POLICY, CONTENT_POLICY))
         .layer(fixed(REFERRER_POLICY, "same-origin"))

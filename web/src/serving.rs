@@ -12,12 +12,13 @@ use axum::http::header::HOST;
 use axum::http::{HeaderMap, StatusCode};
 use axum::middleware::{Next, from_fn_with_state};
 use axum::response::{IntoResponse, Response};
+use futures_util::future::select_all;
 use hyper::server::conn::http1;
 use hyper_util::rt::{TokioIo, TokioTimer};
 use hyper_util::server::graceful::GracefulShutdown;
 use hyper_util::service::TowerToHyperService;
-use tokio::net::TcpListener;
-use tokio::sync::Semaphore;
+use tokio::net::{TcpListener, TcpStream};
+use tokio_io_timeout::TimeoutStream;
 use tower::ServiceExt as _;
 use tower_http::timeout::RequestBodyTimeoutLayer;
 use workshop::Workshop;
@@ -32,22 +33,24 @@ const HEAD: Duration = Duration::from_secs(15);
 const BODY: Duration = Duration::from_secs(20);
 /// What is under way at the end has so long.
 const LAST: Duration = Duration::from_secs(3);
-/// Connections at once.
-const CONNECTIONS: usize = 256;
+/// Whoever reads nothing of an answer for so long is not waited for.
+const UNREAD: Duration = Duration::from_secs(20);
 
-/// Answers requests, those of known phones alone where the workshop is shared, until `end` is there, then finishes those under way, as far as they take no longer than
-/// three seconds.
+/// Answers requests, those of known phones alone where the workshop is shared, until `end` is there, then finishes
+/// those under way, as far as they take no longer than three seconds.
 ///
 /// # Errors
-/// When the socket fails.
+/// When a socket fails.
 pub async fn serve(
-    listener: TcpListener,
+    listeners: Vec<TcpListener>,
     app: Workshop,
     sharing: Option<Sharing>,
     end: impl Future<Output = ()> + Send + 'static,
 ) -> io::Result<()> {
     let news = app.news().clone();
-    let served = Served(listener.local_addr()?);
+    let addresses = listeners.iter().map(TcpListener::local_addr).collect::<io::Result<_>>()?;
+    let served = Served(addresses);
+    let places = sharing.as_ref().map(|it| Arc::clone(&it.places)).unwrap_or_default();
     let pages = match sharing {
         Some(sharing) => shared(app, sharing),
         None => router(app),
@@ -55,17 +58,22 @@ pub async fn serve(
     let pages = pages
         .layer(RequestBodyTimeoutLayer::new(BODY))
         .layer(from_fn_with_state(served, only_own_names));
-    let places = Arc::new(Semaphore::new(CONNECTIONS));
     let connections = GracefulShutdown::new();
     let mut end = std::pin::pin!(end);
     loop {
         let (stream, peer, place) = tokio::select! {
             () = &mut end => break,
-            next = next(&listener, &places) => match next {
-                Some(next) => next,
+            next = next(&listeners) => match next {
+                Some((stream, peer)) => match places.take(peer.ip()) {
+                    Some(place) => (stream, peer, place),
+                    // Dropped at once: nobody waits behind it.
+                    None => continue,
+                },
                 None => continue,
             },
         };
+        let mut stream = TimeoutStream::new(stream);
+        stream.set_write_timeout(Some(UNREAD));
         let pages = pages.clone().map_request(move |request: hyper::Request<_>| {
             let mut request = request.map(Body::new);
             request.extensions_mut().insert(ConnectInfo(peer));
@@ -74,7 +82,7 @@ pub async fn serve(
         let connection = http1::Builder::new()
             .timer(TokioTimer::new())
             .header_read_timeout(HEAD)
-            .serve_connection(TokioIo::new(stream), TowerToHyperService::new(pages));
+            .serve_connection(TokioIo::new(Box::pin(stream)), TowerToHyperService::new(pages));
         let connection = connections.watch(connection);
         tokio::spawn(async move {
             // A connection that breaks off concerns nobody else.
@@ -82,20 +90,17 @@ pub async fn serve(
             drop(place);
         });
     }
-    drop(listener);
+    drop(listeners);
     news.end();
     let _ = tokio::time::timeout(LAST, connections.shutdown()).await;
     Ok(())
 }
 
-/// The next connection, with its place among those that are open.
-async fn next(
-    listener: &TcpListener,
-    places: &Arc<Semaphore>,
-) -> Option<(tokio::net::TcpStream, SocketAddr, tokio::sync::OwnedSemaphorePermit)> {
-    let place = Arc::clone(places).acquire_owned().await.ok()?;
-    match listener.accept().await {
-        Ok((stream, peer)) => Some((stream, peer, place)),
+/// The next connection at any of the sockets.
+async fn next(listeners: &[TcpListener]) -> Option<(TcpStream, SocketAddr)> {
+    let each = listeners.iter().map(|listener| Box::pin(listener.accept()));
+    match select_all(each).await.0 {
+        Ok(next) => Some(next),
         Err(error) => {
             tracing::warn!(%error, "a connection could not be taken");
             // Most often too many files are open: one is closed sooner or later.
@@ -105,34 +110,36 @@ async fn next(
     }
 }
 
-/// The address that is served.
-#[derive(Debug, Clone, Copy)]
-struct Served(SocketAddr);
+/// The addresses that are served.
+#[derive(Debug, Clone)]
+struct Served(Arc<[SocketAddr]>);
 
 impl Served {
     /// Whether a page may have been asked for under this name: a foreign one that leads here (DNS rebinding)
     /// would let a stranger's page read and change the workshop.
     fn is_named(&self, host: &str) -> bool {
-        let (name, port) = match host.rsplit_once(':') {
-            Some((name, port)) if !port.is_empty() && !port.contains(']') => {
-                (name, port.parse().ok())
-            }
-            _ => (host, Some(80)),
-        };
-        if port != Some(self.0.port()) {
-            return false;
-        }
-        if name.eq_ignore_ascii_case("localhost") {
-            return self.0.ip().is_loopback() || self.0.ip().is_unspecified();
-        }
-        let inner = name.strip_prefix('[').and_then(|rest| rest.strip_suffix(']'));
-        let Ok(address) = inner.unwrap_or(name).parse::<IpAddr>() else { return false };
-        let usual = [IpAddr::from([127, 0, 0, 1]), IpAddr::from([0, 0, 0, 0, 0, 0, 0, 1])];
-        // A number cannot be made to lead elsewhere, as a name can.
-        address == self.0.ip()
-            || self.0.ip().is_unspecified()
-            || (self.0.ip().is_loopback() && usual.contains(&address))
+        self.0.iter().any(|address| is_named(*address, host))
     }
+}
+
+fn is_named(served: SocketAddr, host: &str) -> bool {
+    let (name, port) = match host.rsplit_once(':') {
+        Some((name, port)) if !port.is_empty() && !port.contains(']') => (name, port.parse().ok()),
+        _ => (host, Some(80)),
+    };
+    if port != Some(served.port()) {
+        return false;
+    }
+    if name.eq_ignore_ascii_case("localhost") {
+        return served.ip().is_loopback() || served.ip().is_unspecified();
+    }
+    let inner = name.strip_prefix('[').and_then(|rest| rest.strip_suffix(']'));
+    let Ok(address) = inner.unwrap_or(name).parse::<IpAddr>() else { return false };
+    let usual = [IpAddr::from([127, 0, 0, 1]), IpAddr::from([0, 0, 0, 0, 0, 0, 0, 1])];
+    // A number cannot be made to lead elsewhere, as a name can.
+    address == served.ip()
+        || served.ip().is_unspecified()
+        || (served.ip().is_loopback() && usual.contains(&address))
 }
 
 /// The name that a request is for; `None` where it is not said, or said twice.
@@ -151,7 +158,7 @@ async fn only_own_names(State(served): State<Served>, request: Request, next: Ne
     }
     let said = format!(
         "This is not served under that name. Open it at http://{}/ on the machine that runs it.\n",
-        served.0
+        served.0.iter().map(SocketAddr::to_string).collect::<Vec<_>>().join("/ or http://")
     );
     (StatusCode::MISDIRECTED_REQUEST, said).into_response()
 }
@@ -162,7 +169,7 @@ mod tests {
 
     #[test]
     fn only_the_addresses_served_are_answered() {
-        let served = |address: &str| Served(address.parse().expect("an address"));
+        let served = |address: &str| Served([address.parse().expect("an address")].into());
         let cases = [
             ("127.0.0.1:8093", "127.0.0.1:8093", true),
             ("127.0.0.1:8093", "localhost:8093", true),

@@ -54,7 +54,7 @@ def middle(values):
 
 
 def weight(r):
-    return 2 * r * r / (1 - r * r)
+    return r ** (-2 / 3) * 2 * r * r / (1 - r * r)
 
 
 def hiding(q):
@@ -85,14 +85,20 @@ class Readings:
         r1, r2 = (internal(self.mean[(tube, "", (1, 0, 0), backing)]) for backing in ("black", "white"))
         q, sx = np.empty(36), np.full(36, np.nan)
         for i in range(36):
-            if abs(r1[i] - r2[i]) < 0.01:
+            if min(r1[i], r2[i]) < 0.002:  # all surface
                 r = np.clip((r1[i] + r2[i]) / 2, 0.001, 0.9999)
                 q[i] = (1 - r) ** 2 / (2 * r)
                 continue
             lines = [[r1[i] + self.black[i], r1[i] - self.black[i]], [r2[i] + self.card[i], r2[i] - self.card[i]]]
             a, m = np.linalg.solve(lines, [1 + r1[i] * self.black[i], 1 + r2[i] * self.card[i]])
-            b = np.sqrt(a * a - 1)
-            q[i], sx[i] = a - 1, np.arctanh(b / m) / b
+            q[i] = max(0.0, a - 1)  # no absorption is left by noise
+            b = np.sqrt(max(0.0, a * a - 1))
+            if a < 1:
+                s = (r1[i] - self.black[i]) / ((1 - r1[i]) * (1 - self.black[i]))
+            else:
+                s = 1 / m if b < 1e-6 else np.arctanh(b / m) / b
+            if abs(r1[i] - r2[i]) >= 0.01 and np.isfinite(s) and s > 0:
+                sx[i] = s
         return q, sx
 
     def fit(self, tube):
@@ -121,7 +127,13 @@ class Readings:
                 s = at_no_k if cost(0, at_no_k) < cost(k_at(i, 0.001), 0.001) else 0.001
             alone[i] = s
         near = np.exp(-np.abs(np.subtract.outer(np.arange(36), np.arange(36))) / 3)
-        told = near @ (information * alone) / (near @ information)
+        # S falls with wavelength to a power, the same along the spectrum.
+        x, w = np.log(NM), np.where(alone > 0.001, information * alone**2, 0)
+        mean = lambda values: np.sum(w * values) / np.sum(w)
+        ln_s = np.log(alone)
+        slope = mean((x - mean(x)) * (ln_s - mean(ln_s))) / mean((x - mean(x)) ** 2)
+        fall = np.clip(-slope, -1, 3) if np.isfinite(slope) else 0
+        told = near @ (information * alone * NM**fall) / (near @ information) / NM**fall
         lean = (0.003 / (0.1 * np.maximum(told, 0.001))) ** 2
         s = np.maximum(0.001, (information * alone + lean * told) / (information + lean))
         return np.array([k_at(i, s[i]) for i in range(36)]), s, middle(sx / s)

@@ -2,12 +2,13 @@
 
 mod table;
 
+use std::net::SocketAddr;
 use std::time::Instant;
 
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Extension;
-use axum::extract::{Path, Query, State};
+use axum::extract::{ConnectInfo, Path, Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
@@ -23,7 +24,7 @@ use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::fields::kept;
 use crate::pages::readings::at_utc;
-use crate::sharing::{KnownPhones, PHONE, Phone, Sharing};
+use crate::sharing::{CODE_LENGTH as LENGTH, KnownPhones, PHONE, Phone, Sharing};
 
 /// A phone is known for so long.
 const KNOWN_FOR: Duration = Duration::days(90);
@@ -36,13 +37,12 @@ const LONGEST_NAME: usize = 40;
 pub(crate) struct PhonesPage {
     frame: Frame,
     address: String,
-    /// `123 456`; empty where none is good now.
+    /// `ABCD EF23`; empty where none is good now.
     code: String,
     minutes: u64,
     /// Dark modules of the QR code: x and y.
     modules: Vec<(usize, usize)>,
     side: usize,
-    locked: Option<u64>,
     phones: Vec<(String, String, String)>,
 }
 
@@ -76,11 +76,13 @@ pub(crate) async fn list(
     Ok(PhonesPage {
         frame,
         address,
-        code: if code.is_empty() { code } else { format!("{} {}", &code[..3], &code[3..]) },
+        code: match code.split_at_checked(LENGTH / 2) {
+            Some((first, last)) => format!("{first} {last}"),
+            None => code,
+        },
         minutes: left.as_secs().div_ceil(60),
         modules,
         side,
-        locked: sharing.pairing.locked(now),
         phones: phones.collect(),
     })
 }
@@ -104,9 +106,11 @@ pub(crate) async fn begin(Extension(sharing): Extension<Sharing>) -> Redirect {
 /// Turns a phone away.
 pub(crate) async fn end(
     State(app): State<Workshop>,
+    Extension(sharing): Extension<Sharing>,
     Path(key): Path<String>,
 ) -> Result<Redirect, PageError> {
     app.store().end_session(&key).await?;
+    sharing.turn_away(&key);
     Ok(Redirect::to("/phones"))
 }
 
@@ -135,10 +139,11 @@ pub(crate) async fn pair_form(Query(form): Query<PairForm>) -> PairPage {
 /// Lets a phone in that knows the code.
 pub(crate) async fn pair(
     Extension(sharing): Extension<Sharing>,
+    ConnectInfo(peer): ConnectInfo<SocketAddr>,
     session: Session,
     Form(form): Form<PairForm>,
 ) -> Result<Response, PageError> {
-    if let Err(wrong) = sharing.pairing.enter(&form.code, Instant::now()) {
+    if let Err(wrong) = sharing.pairing.enter(&form.code, peer.ip(), Instant::now()) {
         let wrong = study::words::with_capital(&wrong.to_string()) + ".";
         let page = PairPage { code: String::new(), name: kept(&form.name), wrong };
         return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
