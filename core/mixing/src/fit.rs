@@ -2,13 +2,13 @@
 //!
 //! Per band the two constants minimise Σ ρ²·[c·K − q·c·S − w·(q − qW)]² over the readings, K ≥ 0 and
 //! S ≥ 0.001; c and w are the weight shares of tube and white, q the measured K/S, qW the white's,
-//! and ρ = 2R²/(1 − R²) turns an error in q into one in R. Duncan (1940) for the sum, this weighting
-//! is ours.
+//! and ρ = R^(−2/3)·2R²/(1 − R²) turns an error in q into one that the eye sees: 2R²/(1 − R²) makes it one
+//! in R, and lightness follows R^(1/3). Duncan (1940) for the sum, this weighting is ours.
 //!
 //! Where a tube absorbs about as little as the white, its tints look like the white whatever its S:
 //! S is then told by its neighbours, since scattering changes slowly along the spectrum (ours).
 
-use colour::BANDS;
+use colour::{BANDS, wavelength};
 
 use crate::{Film, InternalReflectance, KsRatio};
 
@@ -41,27 +41,36 @@ pub(crate) struct BandFilm {
 }
 
 impl Drawdown {
-    /// Where the film hides, K/S of its reflectance; elsewhere from both films (Kubelka 1948):
-    /// a·(R + Rg) + m·(R − Rg) = 1 + R·Rg for each backing is linear in a = 1 + K/S and
-    /// m = b·coth(bSX).
+    /// K/S from both films (Kubelka 1948): a·(R + Rg) + m·(R − Rg) = 1 + R·Rg for each backing is linear in a = 1 + K/S
+    /// and m = b·coth(bSX). Where both films look alike that is the K/S of their reflectance, and only m is unsure. A
+    /// band whose readings leave no absorption (a < 1) has none.
     pub(crate) fn band(&self, band: usize) -> Option<BandFilm> {
         let at = |reflectance: &InternalReflectance| reflectance.bands()[band];
         let (r1, r2) = (at(&self.over_black), at(&self.over_white));
-        if (r1 - r2).abs() < HIDING {
+        let (g1, g2) = (at(&self.black), at(&self.white));
+        let at_the_floor = r1.min(r2) < InternalReflectance::SURFACE_FLOOR;
+        if at_the_floor || (g2 - g1).abs() < HIDING {
+            // It is all surface; or it was read over one backing alone, and is taken to hide.
             let mean = f64::midpoint(r1, r2).clamp(WITHIN.0, WITHIN.1);
             return Some(BandFilm { ratio: KsRatio::of_hiding_film(mean)?.0, scattering: None });
         }
-        let (g1, g2) = (at(&self.black), at(&self.white));
         let determinant = (r1 + g1) * (r2 - g2) - (r2 + g2) * (r1 - g1);
         let (rhs1, rhs2) = (1.0 + r1 * g1, 1.0 + r2 * g2);
         let a = (rhs1 * (r2 - g2) - rhs2 * (r1 - g1)) / determinant;
         let m = ((r1 + g1) * rhs2 - (r2 + g2) * rhs1) / determinant;
-        if !a.is_finite() || !m.is_finite() || a < 1.0 {
+        if !a.is_finite() || !m.is_finite() {
             return None;
         }
-        let b = (a * a - 1.0).sqrt();
-        let scattering = if b < 1e-6 { 1.0 / m } else { (b / m).atanh() / b };
-        Some(BandFilm { ratio: a - 1.0, scattering: Some(scattering).filter(|s| s.is_finite()) })
+        let scattering = if a < 1.0 {
+            // Noise: the film reflects all that it does not let through. Over black it is R = SX/(SX + 1), and what
+            // the black adds.
+            (r1 - g1) / ((1.0 - r1) * (1.0 - g1))
+        } else {
+            let b = (a * a - 1.0).sqrt();
+            if b < 1e-6 { 1.0 / m } else { (b / m).atanh() / b }
+        };
+        let shows = (r1 - r2).abs() >= HIDING && scattering.is_finite() && scattering > 0.0;
+        Some(BandFilm { ratio: (a - 1.0).max(0.0), scattering: shows.then_some(scattering) })
     }
 }
 
@@ -155,15 +164,16 @@ pub enum FitKind {
     OneConstant,
 }
 
-/// The white, the unit of every S.
+/// The white, the unit of every S. A band that leaves no K has none; `None` only where no band is a number.
 #[must_use]
 pub fn white_constants(white: &Drawdown) -> Option<Constants> {
     let mut k = [0.0; BANDS];
     let mut thickness = Vec::new();
-    for (band, k) in k.iter_mut().enumerate() {
-        let film = white.band(band)?;
-        *k = film.ratio;
-        thickness.extend(film.scattering);
+    let films: Vec<Option<BandFilm>> = (0..BANDS).map(|band| white.band(band)).collect();
+    films.iter().flatten().next()?;
+    for (k, film) in k.iter_mut().zip(films) {
+        *k = film.map_or(0.0, |film| film.ratio);
+        thickness.extend(film.and_then(|film| film.scattering));
     }
     Some(Constants {
         k,
@@ -226,22 +236,44 @@ const S_CHANGES: f64 = 0.1;
 const R_MISSES: f64 = 0.003;
 /// Neighbours count e times less every so many bands.
 const NEAR: f64 = 3.0;
+/// Scattering of pigments falls with wavelength to a power within these.
+const FALLS: (f64, f64) = (-1.0, 3.0);
 
 /// K and S of every band; S leans on the neighbours as far as a band's own readings leave it open.
 fn two_constants(rows: &[Vec<Row>; BANDS]) -> ([f64; BANDS], [f64; BANDS]) {
     let alone: [Solved; BANDS] = std::array::from_fn(|band| solve_both(&rows[band]));
+    let fall = fall(&alone);
     let s = std::array::from_fn(|band| {
         let (mut sum, mut weights) = (0.0, 0.0);
         for (at, other) in alone.iter().enumerate() {
-            let near = (-(at.abs_diff(band) as f64) / NEAR).exp();
-            sum += near * other.information * other.s;
-            weights += near * other.information;
+            let near = (-(at.abs_diff(band) as f64) / NEAR).exp() * other.information;
+            sum += near * other.s * (longer(at) / longer(band)).powf(fall);
+            weights += near;
         }
         let (own, told) = (&alone[band], sum / weights);
         let lean = (R_MISSES / (S_CHANGES * told.max(LEAST_S))).powi(2);
         ((own.information * own.s + lean * told) / (own.information + lean)).max(LEAST_S)
     });
     (std::array::from_fn(|band| solve_k(&rows[band], s[band])), s)
+}
+
+/// A band's wavelength beside the first one's.
+fn longer(band: usize) -> f64 {
+    f64::from(wavelength(band)) / f64::from(wavelength(0))
+}
+
+/// Scattering falls with wavelength to this power, about: least squares of ln S over ln λ, each band by what it tells.
+fn fall(alone: &[Solved; BANDS]) -> f64 {
+    let points = alone.iter().enumerate().filter(|(_, band)| band.s > LEAST_S);
+    let points: Vec<[f64; 3]> = points
+        .map(|(at, band)| [longer(at).ln(), band.s.ln(), band.information * band.s * band.s])
+        .collect();
+    let sum = |of: &dyn Fn(&[f64; 3]) -> f64| points.iter().map(|it| it[2] * of(it)).sum::<f64>();
+    let whole = sum(&|_| 1.0);
+    let (x, y) = (sum(&|it| it[0]) / whole, sum(&|it| it[1]) / whole);
+    let spread = sum(&|it| (it[0] - x).powi(2));
+    let slope = sum(&|it| (it[0] - x) * (it[1] - y)) / spread;
+    if slope.is_finite() { (-slope).clamp(FALLS.0, FALLS.1) } else { 0.0 }
 }
 
 /// One band by itself.
@@ -273,9 +305,9 @@ impl Row {
     }
 }
 
-/// dR/dq of a hiding film is −2R²/(1 − R²).
+/// dR/dq of a hiding film is −2R²/(1 − R²), and lightness goes with R^(1/3).
 fn weight(r: f64) -> f64 {
-    2.0 * r * r / (1.0 - r * r)
+    r.powf(-2.0 / 3.0) * 2.0 * r * r / (1.0 - r * r)
 }
 
 /// Least squares in K and S, held within their bounds.

@@ -3,7 +3,8 @@
 use colour::{BANDS, Conditions, Lab, ciede2000};
 use mixing::{
     ColourReading, Constants, Drawdown, FitKind, Geometry, InternalReflectance, Light, Sheen,
-    Surface, Tint, fit, fit_between, fit_colours, predict, white_constants,
+    Surface, Tint, fit, fit_between, fit_colours, predict, typical::typical_constants,
+    white_constants,
 };
 use proptest::prelude::*;
 
@@ -158,6 +159,83 @@ fn s_is_told_by_its_neighbours_where_a_tint_leaves_it_open() {
         let off = (found.s[band] / yellow.s[band]).ln().abs();
         assert!(off < 0.35, "band {band}: {} for {}", found.s[band], yellow.s[band]);
     }
+}
+
+/// Twenty pigments of every kind, in full load.
+const PAINTS: [&str; 20] = [
+    "PY3", "PY74", "PY35", "PY43", "PY150", "PO20", "PO73", "PR108", "PR254", "PR122", "PV19",
+    "PV23", "PB29", "PB28", "PB15:3", "PG7", "PG17", "PBr7", "PR101", "PBk9",
+];
+
+fn typical(name: &str) -> Constants {
+    typical_constants([name]).expect("a typical paint")
+}
+
+/// A reading that a band of is at the surface floor tells nothing there of what the paint is.
+fn is_above_floor(internal: &InternalReflectance) -> bool {
+    internal.bands().iter().all(|r| *r >= InternalReflectance::SURFACE_FLOOR)
+}
+
+/// Readings without noise give back every mixture of two, with white and without.
+#[test]
+fn readings_without_noise_give_back_every_mixture() {
+    let white = typical("PW6");
+    let surface = Surface::nominal(Geometry::SphereIncluded, Sheen::Gloss).expect("a surface");
+    let paper = flat(0.85);
+    let paints: Vec<(Constants, Constants)> = PAINTS
+        .map(|name| {
+            let paint = typical(name);
+            let found = fitted(&paint, &white);
+            (paint, found)
+        })
+        .into();
+    let mut told = 0;
+    for (at, a) in paints.iter().enumerate() {
+        for b in &paints[at..] {
+            for (of_b, whites) in [(1.0, 0.0), (0.25, 0.0), (1.0, 2.0), (0.25, 8.0)] {
+                let total = 1.0 + of_b + whites;
+                let mixed = |a, b| {
+                    let parts = [(1.0 / total, a), (of_b / total, b), (whites / total, &white)];
+                    predict(&parts, Some(&paper))
+                };
+                let (truth, found) = (mixed(&a.0, &b.0), mixed(&a.1, &b.1));
+                if is_above_floor(&film(&a.0, 0.03)) && is_above_floor(&film(&b.0, 0.03)) {
+                    told += 1;
+                    let error = ciede2000(lab(&truth, surface), lab(&found, surface)).value();
+                    assert!(error < 0.1, "{at} {of_b} {whites}: {error}");
+                }
+            }
+        }
+    }
+    assert!(told > 200, "only {told} mixtures were told");
+}
+
+/// A band of the white that noise leaves without absorption has none; the other bands keep theirs, and every tube
+/// is fitted.
+#[test]
+fn one_noisy_band_of_the_white_silences_nothing() {
+    let white = white();
+    let mut noisy = drawdown(&white);
+    for band in [20, 27, 35] {
+        // What a meter of MCDM 0.14 does to a white of L* 98: more comes back than came in.
+        let r = |film: InternalReflectance| {
+            InternalReflectance::from_fn(|at| {
+                film.bands()[at] * if at == band { 1.03 } else { 1.0 }
+            })
+        };
+        noisy =
+            Drawdown { over_black: r(noisy.over_black), over_white: r(noisy.over_white), ..noisy };
+    }
+    let found = white_constants(&noisy).expect("the white is known by its other bands");
+    assert!([20, 27, 35].iter().all(|band| found.k[*band] == 0.0));
+    assert!(found.k[2] > 0.01 && found.thickness.is_some_and(|it| (8.0..18.0).contains(&it)));
+    let paint = paint(20.0, 6.0, 5.0, 0.3, 10.0);
+    let tints = TINTS
+        .map(|parts| Tint { tube: 1.0 / (1.0 + parts), reflectance: tint(&paint, &white, parts) });
+    let of_tube = fit(&found, Some(&drawdown(&paint)), &tints).expect("the tube is fitted");
+    let surface = Surface::nominal(Geometry::SphereIncluded, Sheen::Gloss).expect("a surface");
+    let error = ciede2000(lab(&film(&paint, 0.85), surface), lab(&film(&of_tube, 0.85), surface));
+    assert!(error.value() < 0.3, "{error:?}");
 }
 
 #[test]
