@@ -157,7 +157,7 @@ fn pair_lines(out: &mut String, study: &Study, pair: &PairFigures) {
     line(out, "      ratio      L*      a*      b*  hue shift  chroma loss  dulling  vividness");
     for step in &pair.steps {
         let lab = step.colour.lab;
-        let vividness = step.vividness.map_or_else(|_| "–".into(), |it| it.word.to_string());
+        let vividness = step.vividness.word;
         line(
             out,
             &format!(

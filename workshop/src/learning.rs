@@ -1,10 +1,10 @@
 //! What the eye judged in earlier trials, and what pictures told, for typical paints to learn from.
 
-use std::cell::LazyCell;
 use std::sync::Arc;
 
 use bench::{EyeVividness, Lean};
 use colour::{Lab, signed_shift};
+use figures::Scale;
 use figures::finding::toward;
 use mixing::typical::LOAD_SIGMA;
 use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, SeenInTrial, adapted};
@@ -14,7 +14,6 @@ use study::{Calibration, Mixture, TubeRef, same_code};
 use crate::analysed::AnalysedTrial;
 use crate::error::WorkshopError;
 use crate::eye::judged_strengths;
-use crate::reach::reach_of;
 use crate::workshop::Workshop;
 
 /// So many of the newest trials are asked what was seen in them.
@@ -85,8 +84,8 @@ pub(crate) fn learnt(
     let trials = seen.iter().filter_map(|(analysed, tube, prior)| {
         let evidence = Seen { analysed, prior, tube: *tube }.evidence();
         let white = analysed.study.white;
-        let reach = LazyCell::new(move || reach_of(prior, white));
-        let share = Box::new(move |lab: Lab| Some(reach.as_ref()?.vividness(lab).ok()?.share));
+        let scale = Scale::seen(prior.conditions, prior.surface);
+        let share = Box::new(move |lab: Lab| Some(scale.vividness(lab).share));
         (!evidence.is_empty()).then_some(SeenInTrial { prior, tube: *tube, white, evidence, share })
     });
     Some(adapted(&trials.take(MOST).collect::<Vec<_>>())?.known)

@@ -40,7 +40,6 @@ mod open_trial;
 mod pictures;
 mod planning;
 mod prompt;
-mod reach;
 mod reading_check;
 mod surprise;
 mod taking;

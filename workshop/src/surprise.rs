@@ -4,14 +4,13 @@
 use std::collections::BTreeMap;
 
 use colour::ciede2000;
-use figures::VividnessWord;
+use figures::{Scale, VividnessWord};
 use plan::prior::{Prior, PriorLevel};
 use study::numbers::number;
 use study::{CLOSE, Mixture, Part, SwatchColour, TubeRef};
 
 use crate::analysed::AnalysedTrial;
 use crate::matrix::{ChartStep, GREY, Matrix, PairCell, Pale, SaidBy, Shown, ShownColour, as_word};
-use crate::reach::reach_of;
 use crate::told::Answer;
 
 /// Twins are told from so many squares on that both tubes have (ours).
@@ -119,11 +118,11 @@ impl Finder<'_> {
 
     /// The mixture whose word by eye is farthest from the expected one, two words at least.
     fn unlike_its_word(&self) -> Option<Answer> {
-        let reach = reach_of(self.prior, self.analysed.study.white)?;
+        let scale = Scale::seen(self.prior.conditions, self.prior.surface);
         let seen = self.each_square().filter_map(|(cell, step, shown, _)| {
             let ShownColour::Predicted { lab, .. } = &shown.colour else { return None };
             let word = as_word(shown.vividness?);
-            let expected = reach.vividness(*lab).ok()?.word;
+            let expected = scale.vividness(*lab).word;
             let apart = (word as i32 - expected as i32).abs();
             (apart >= 2).then_some((cell, step, word, expected, apart))
         });

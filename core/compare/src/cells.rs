@@ -36,6 +36,22 @@ pub(crate) struct Recipe<'a> {
 }
 
 impl Recipe<'_> {
+    /// How its colour, with `times` as much of the tube, moves with ln of each amount, per axis: the tube's first.
+    pub fn slopes(&self, times: f64) -> Vec<[f64; 3]> {
+        let here = self.colour(times).axes();
+        let of = |there: Lab| {
+            let there = there.axes();
+            [0, 1, 2].map(|axis| (there[axis] - here[axis]) / NUDGE.ln_1p())
+        };
+        let more = |at: usize| {
+            let mut moved = self.clone();
+            moved.others[at].0 *= 1.0 + NUDGE;
+            of(moved.colour(times))
+        };
+        let own = of(self.colour(times * (1.0 + NUDGE)));
+        std::iter::once(own).chain((0..self.others.len()).map(more)).collect()
+    }
+
     /// With `times` as much of the tube.
     pub fn colour(&self, times: f64) -> Lab {
         let total = times + self.others.iter().map(|(parts, _)| parts).sum::<f64>();
@@ -58,6 +74,8 @@ pub(crate) struct Cell<'a> {
     pub lab: Lab,
     /// Half-width of the 95 % interval of its reading, per axis.
     pub half_width: [f64; 3],
+    /// Its amounts were put out by eye. What a scale leaves of them is part of how two piles differ.
+    pub by_eye: bool,
     /// Where that comes from.
     pub origin: Origin,
     /// `None` where K and S of something in it are not known.
@@ -109,6 +127,9 @@ impl Cell<'_> {
     }
 }
 
+/// For slopes, a share of an amount.
+const NUDGE: f64 = 0.02;
+
 /// A colour that follows the amount of its tube.
 pub(crate) struct Movable<'a> {
     recipe: &'a Recipe<'a>,
@@ -153,6 +174,8 @@ pub(crate) fn cells<'a>(subject: &Subject<'a>, frame: Frame) -> Vec<Cell<'a>> {
             white: white.iter().map(|part| part.parts / own).sum(),
             lab: told.lab_in(&averaged.colour, frame)?,
             half_width: averaged.colour.half_width,
+            by_eye: averaged.mixture.parts().len() > 1
+                && told.study.protocol.is_by_eye(averaged.ratio_error),
             origin: Origin::Read,
             recipe,
             pictures: from.map(|from| from.pictures.clone()).unwrap_or_default(),

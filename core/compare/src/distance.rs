@@ -1,6 +1,6 @@
 //! How far two tubes differ over many squares, and how sure that is.
 
-use colour::ciede2000;
+use colour::{Lab, ciede2000};
 
 use crate::noise::{Draws, Noise};
 use crate::pairs::Moved;
@@ -14,6 +14,10 @@ const DRAWS: usize = 300;
 /// What is left of a shift that was predicted, and what nobody can do better than, ΔE00 (found by simulation).
 const OF_SHIFT: f64 = 0.15;
 const FLOOR: f64 = 0.2;
+/// Where amounts were put out by eye, K and S, which move the colours, are off as well (found by simulation).
+const KS_BY_EYE: f64 = 1.4;
+/// From a two-sided limit of 95 % to a one-sided one, of a normal distribution.
+const ONE_SIDED: f64 = 1.645 / 1.96;
 
 /// A ΔE00 with the half-width of its 95 % interval.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -31,6 +35,8 @@ pub(crate) struct Distances {
     pub mass_tone: Option<Distance>,
     /// Of each square.
     pub each: Vec<Distance>,
+    /// One standard deviation of ln of the use that amounts put out by eye leave.
+    pub use_sigma: f64,
 }
 
 impl Distances {
@@ -41,10 +47,19 @@ impl Distances {
         let mut draws = Draws::new();
         let mut drawn: Vec<Vec<f64>> = vec![Vec::with_capacity(DRAWS); moved.len()];
         let mut mixtures = Vec::with_capacity(DRAWS);
+        let mut uses = Vec::with_capacity(DRAWS);
         for _ in 0..DRAWS {
             let mut mixed = Vec::with_capacity(moved.len());
-            for (it, drawn) in moved.iter().zip(&mut drawn) {
-                let disturbed = draws.disturbed(it.one.lab, noise, it.one.white > 0.0);
+            let errors: Vec<[f64; 3]> = moved.iter().map(|it| draws.errors(it, noise)).collect();
+            // Amounts put out by eye move the use as well, and it takes some of their errors with it.
+            let use_moves =
+                if moved.iter().any(Moved::is_by_eye) { use_moves(moved, &errors) } else { 0.0 };
+            uses.push(use_moves);
+            for ((it, error), drawn) in moved.iter().zip(&errors).zip(&mut drawn) {
+                let (axes, way) = (it.one.lab.axes(), it.way());
+                let disturbed = Lab::from_axes(
+                    [0, 1, 2].map(|axis| axes[axis] + error[axis] - use_moves * way[axis]),
+                );
                 let off = ciede2000(disturbed, it.second).value();
                 drawn.push(off);
                 if it.is_mixed() {
@@ -54,7 +69,11 @@ impl Distances {
             mixtures.push(summed_up(mixed));
         }
         let told = |observed: f64, drawn: &[f64], more: [f64; 2]| {
-            let distance = Drawn::of(drawn).corrected(observed, more);
+            let mut drawn = Drawn::of(drawn);
+            if moved.iter().any(Moved::is_by_eye) {
+                drawn.half_range *= KS_BY_EYE;
+            }
+            let distance = drawn.corrected(observed, more);
             let widened = |it: Pictures| it.widened(distance.half_width, distance.value);
             let half_width = pictures.map_or(distance.half_width, widened);
             Distance { half_width, ..distance }
@@ -73,8 +92,22 @@ impl Distances {
             mixtures: told(summed_up(mixed), &mixtures, [of_shift, added]),
             mass_tone: alone.map(|at| each[at]),
             each,
+            use_sigma: (uses.iter().map(|it| it * it).sum::<f64>() / DRAWS as f64).sqrt(),
         }
     }
+}
+
+/// By how much ln of the use moves with these errors of the squares: least squares, as the use itself.
+fn use_moves(moved: &[Moved<'_>], errors: &[[f64; 3]]) -> f64 {
+    let mixed = moved.iter().zip(errors).filter(|(it, _)| it.is_mixed());
+    let (mut along, mut whole) = (0.0, 0.0);
+    for (it, error) in mixed {
+        for (way, error) in it.way().iter().zip(error) {
+            along += way * error;
+            whole += way * way;
+        }
+    }
+    along / f64::max(whole, f64::MIN_POSITIVE)
 }
 
 fn summed_up(off: Vec<f64>) -> f64 {
@@ -111,7 +144,10 @@ impl Drawn {
     /// Noise alone makes two piles differ: what it makes is taken off.
     fn corrected(&self, observed: f64, more: [f64; 2]) -> Distance {
         let value = (2.0 * observed.powi(2) - self.median.powi(2)).max(0.0).sqrt();
-        let half_width = more.iter().fold(self.half_range.hypot(FLOOR), |sum, it| sum.hypot(*it));
+        // Two piles are never nearer than 0: there only the upper limit counts.
+        let range =
+            if value < self.half_range { ONE_SIDED * self.half_range } else { self.half_range };
+        let half_width = more.iter().fold(range.hypot(FLOOR), |sum, it| sum.hypot(*it));
         Distance { value, half_width }
     }
 }

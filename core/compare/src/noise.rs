@@ -1,9 +1,11 @@
 //! How far two piles of one mixture lie apart, from what the model does not explain.
 
-use colour::Lab;
 use rand::SeedableRng as _;
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution as _, StandardNormal};
+use study::Protocol;
+
+use crate::pairs::Moved;
 
 /// From the median absolute deviation to σ of a normal distribution.
 const OF_MAD: f64 = 1.48;
@@ -47,12 +49,23 @@ impl Draws {
         Self(ChaCha8Rng::seed_from_u64(SEED))
     }
 
-    pub fn disturbed(&mut self, lab: Lab, noise: Noise, with_white: bool) -> Lab {
-        let [l, a, b] = noise.of_square(with_white);
+    /// What two piles of one mixture differ by, per axis, and what amounts put out by eye move both colours by.
+    pub fn errors(&mut self, square: &Moved<'_>, noise: Noise) -> [f64; 3] {
         let mut off = |sigma: f64| {
             let drawn: f64 = StandardNormal.sample(&mut self.0);
             sigma * drawn
         };
-        Lab::new(lab.l + off(l), lab.a + off(a), lab.b + off(b))
+        let piles = noise.of_square(square.one.white > 0.0).map(&mut off);
+        if !square.is_by_eye() {
+            return piles;
+        }
+        let mut all = piles;
+        for (slopes, by_eye) in square.slopes.iter().zip([square.one.by_eye, square.other.by_eye]) {
+            for slope in slopes.iter().filter(|_| by_eye) {
+                let amount = off(Protocol::BY_EYE_ERROR);
+                all = [0, 1, 2].map(|axis| all[axis] + amount * slope[axis]);
+            }
+        }
+        all
     }
 }

@@ -46,9 +46,34 @@ pub(crate) struct Moved<'a> {
     pub one: &'a Cell<'a>,
     pub other: &'a Cell<'a>,
     pub second: Lab,
+    /// How each of the two colours moves with ln of each amount in it, per axis; the compared tube's first. Empty where it
+    /// was weighed.
+    pub slopes: [Vec<[f64; 3]>; 2],
 }
 
-impl Moved<'_> {
+impl<'a> Moved<'a> {
+    /// A square of both, with `times` as much of the second tube. `None` where K and S of something in it are not known.
+    pub fn new((one, other): &'a (Cell<'a>, Cell<'a>), times: f64) -> Option<Self> {
+        let movable = other.movable()?;
+        let by_eye = one.by_eye || other.by_eye;
+        let of = |cell: &Cell<'_>, times| {
+            cell.recipe.as_ref().filter(|_| by_eye).map(|it| it.slopes(times)).unwrap_or_default()
+        };
+        let slopes = [of(one, 1.0), of(other, times)];
+        let second = movable.moved(times);
+        Some(Self { one, other, second, slopes })
+    }
+
+    /// One of its amounts was put out by eye.
+    pub fn is_by_eye(&self) -> bool {
+        self.one.by_eye || self.other.by_eye
+    }
+
+    /// How the second colour moves with ln of the use.
+    pub fn way(&self) -> [f64; 3] {
+        self.slopes[1].first().copied().unwrap_or_default()
+    }
+
     pub fn is_mixed(&self) -> bool {
         !self.one.is_mass_tone()
     }

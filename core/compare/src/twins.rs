@@ -20,6 +20,9 @@ use crate::told::Subject;
 const FOR_NOISE: usize = 3;
 /// How sure a use is: a share of itself, and of its ln.
 const USE: (f64, f64) = (0.03, 0.10);
+/// The same as [`POOR_FIT`] where amounts were put out by eye (ours).
+const POOR_FIT_BY_EYE: f64 = 4.0 * POOR_FIT;
+
 /// A square that both tubes have.
 #[derive(Debug, Clone, PartialEq)]
 pub struct TwinCell {
@@ -89,7 +92,9 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
     let (mut footing, bridge) = footing((&one.told, &other.told), [one.tube, other.tube])?;
     let pairs = pairs(one, other, bridge.as_ref())?;
     for subject in [one, other] {
-        if subject.constants().is_some_and(|it| it.residual > POOR_FIT) {
+        // What an eye puts out is off by more than any paint that does not mix as the model says.
+        let poor = if by_eye(subject) { POOR_FIT_BY_EYE } else { POOR_FIT };
+        if subject.constants().is_some_and(|it| it.residual > poor) {
             return Err(Apart::PoorFit(subject.label().name));
         }
     }
@@ -99,12 +104,7 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
     let pictures = Pictures::of(&pairs)?;
     let unfitted = || Apart::Unfitted(other.label().name);
     let times = use_of_second(&pairs).ok_or_else(unfitted)?;
-    let moved: Vec<Moved<'_>> = pairs
-        .iter()
-        .filter_map(|(one, other)| {
-            Some(Moved { one, other, second: other.movable()?.moved(times) })
-        })
-        .collect();
+    let moved: Vec<Moved<'_>> = pairs.iter().filter_map(|pair| Moved::new(pair, times)).collect();
     footing.added = footing.added.hypot(added(&pairs, bridge.as_ref()));
     if moved.iter().any(|it| it.origin() != Origin::Read) && bridge.is_none() {
         footing.brought_over.push("other parts, by K and S".into());
@@ -112,11 +112,9 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
     let distances = Distances::of(&moved, noise(&moved, times), footing.added, pictures);
     let of_pictures = pictures.map_or(0.0, |it| it.use_added);
     let use_added = footing.use_added.hypot(of_pictures);
-    let by_eye =
-        (by_eye(one) || by_eye(other)).then(|| moved.iter().filter(|it| it.is_mixed()).count());
     Ok(Twins {
         use_of_second: times,
-        use_interval: use_interval(times, use_added, by_eye),
+        use_interval: use_interval(times, use_added.hypot(1.96 * distances.use_sigma)),
         distance: distances.mixtures,
         mass_tone: distances.mass_tone,
         worst: worst(&moved),
@@ -128,10 +126,9 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
     })
 }
 
-/// A use within 3 % and a tenth of its ln; `added`, and amounts put out by eye over so many squares, add to it.
-fn use_interval(times: f64, added: f64, by_eye: Option<usize>) -> [f64; 2] {
-    let weighed = (USE.0 + USE.1 * times.ln().abs()).hypot(added);
-    let width = by_eye.map_or(weighed, |squares| weighed.hypot(by_eye_share(squares)));
+/// A use within 3 % and a tenth of its ln; `added` comes to that.
+fn use_interval(times: f64, added: f64) -> [f64; 2] {
+    let width = (USE.0 + USE.1 * times.ln().abs()).hypot(added);
     [times * (1.0 - width).max(0.0), times * (1.0 + width)]
 }
 
@@ -159,11 +156,6 @@ fn by_eye(subject: &Subject<'_>) -> bool {
     subject.told.study.protocol.is_by_eye(study::RatioError::AsStated)
 }
 
-/// What amounts put out by eye leave of a strength over so many squares of two tubes (95 %, ours).
-fn by_eye_share(squares: usize) -> f64 {
-    1.96 * study::Protocol::BY_EYE_ERROR * (2.0 / squares as f64).sqrt()
-}
-
 /// What the model leaves of the differences of squares with white that both were read in; of each tube's own squares,
 /// where there are too few of these.
 fn noise(moved: &[Moved<'_>], times: f64) -> Noise {
@@ -172,7 +164,8 @@ fn noise(moved: &[Moved<'_>], times: f64) -> Noise {
         let told =
             less(it.one.recipe.as_ref()?.colour(1.0), it.other.recipe.as_ref()?.colour(times));
         let seen = less(it.one.lab, it.second);
-        Some([0, 1, 2].map(|axis| seen[axis] - told[axis]))
+        let off = [0, 1, 2].map(|axis| seen[axis] - told[axis]);
+        Some(if it.is_by_eye() { beside_the_way(off, it.way()) } else { off })
     });
     let of_both: Vec<[f64; 3]> = of_both.collect();
     if of_both.len() >= FOR_NOISE {
@@ -182,6 +175,14 @@ fn noise(moved: &[Moved<'_>], times: f64) -> Noise {
     let of_each = read.filter_map(|cell| Some(less(cell.lab, cell.recipe.as_ref()?.colour(1.0))));
     let of_two = of_each.map(|off| off.map(|it| std::f64::consts::SQRT_2 * it));
     Noise::of(&of_two.collect::<Vec<_>>())
+}
+
+/// What is left of a difference beside the way that an amount put out by eye moves it.
+fn beside_the_way(off: [f64; 3], way: [f64; 3]) -> [f64; 3] {
+    let dot =
+        |one: [f64; 3], other: [f64; 3]| (0..3).map(|axis| one[axis] * other[axis]).sum::<f64>();
+    let along = dot(off, way) / dot(way, way).max(f64::MIN_POSITIVE);
+    [0, 1, 2].map(|axis| off[axis] - along * way[axis])
 }
 
 fn less(one: Lab, other: Lab) -> [f64; 3] {

@@ -2,10 +2,11 @@
 
 use colour::{Conditions, unsigned_distance};
 use study::{
-    Averages, Backing, Basis, FittedTubes, Mixture, PictureCheck, Protocol, Study, SwatchColour,
-    TubeRef, Warning, same_code,
+    Averages, Backing, Basis, Mixture, PictureCheck, Protocol, Study, SwatchColour, TubeRef,
+    Warning, same_code,
 };
 
+use crate::between::Between;
 use crate::drying::{Drying, drying, staining};
 use crate::interval::{Outcome, WhyNot};
 use crate::ladder::Ladder;
@@ -14,7 +15,7 @@ use crate::opacity::{self, Opacity};
 use crate::pair::{self, PairFigures};
 use crate::strength::{self, LighteningPower, Strength, is_white, lightening_power};
 use crate::tints::{self, TintFigures};
-use crate::vividness::Reach;
+use crate::vividness::Scale;
 
 /// Every figure of a study.
 #[derive(Debug, Clone, PartialEq)]
@@ -94,11 +95,14 @@ pub fn analyse(study: &Study, standard: Option<TubeRef>) -> Analysis {
 #[must_use]
 pub fn analyse_averages(study: &Study, averages: &Averages, standard: Option<TubeRef>) -> Analysis {
     let mut warnings = averages.warnings.clone();
-    let ladders = Ladder::of_all(study, averages);
+    let between = Between::of(study, averages);
+    let ladders = Ladder::of_all(study, averages, between);
     let white = study.white.map(|tube| WhiteFigures {
         tube,
-        mass_tone: averages.dry(&Mixture::neat(tube), Backing::Paper).cloned(),
-        opacity: opacity::opacity(averages, &Mixture::neat(tube), study.conditions),
+        mass_tone: averages
+            .dry(&Mixture::neat(tube), Backing::Paper)
+            .map(|colour| between.square(colour, true)),
+        opacity: opacity::opacity(averages, &Mixture::neat(tube), study.conditions, between),
     });
     let white_colour = white.as_ref().and_then(|white| white.mass_tone.as_ref());
     let tubes: Vec<TubeFigures> = (0..study.tubes.len())
@@ -107,36 +111,41 @@ pub fn analyse_averages(study: &Study, averages: &Averages, standard: Option<Tub
         .map(|tube| TubeFigures {
             strength: strength_of(study, &ladders, white_colour, tube, standard),
             lightening: if is_white(study, averages, tube) {
-                lightening_power(study, averages, &ladders, tube)
+                lightening_power(study, averages, (&ladders, between), tube)
             } else {
                 Vec::new()
             },
-            ..alone(study, averages, &ladders[tube.0], tube)
+            ..alone(study, averages, (&ladders[tube.0], between), tube)
         })
         .collect();
     warn(study, &ladders, &tubes, white_colour.is_some(), &mut warnings);
     warn_of_readings(study, averages, &mut warnings);
-    let fitted = FittedTubes::quickly(study, averages);
-    let reach = Reach::of(study, averages, &fitted);
+    let scale = Scale::seen(study.conditions, study.protocol.surface(None));
     Analysis {
         conditions: study.conditions,
-        pairs: pair::pairs(study, averages, &ladders, &reach),
-        mixtures: mixtures(study, averages, &fitted, &reach),
+        pairs: pair::pairs(study, averages, (&ladders, between), &scale),
+        mixtures: mixtures(study, averages, between, &scale),
         white,
         tubes,
         warnings,
     }
 }
 
-fn alone(study: &Study, averages: &Averages, ladder: &Ladder, tube: TubeRef) -> TubeFigures {
+fn alone(
+    study: &Study,
+    averages: &Averages,
+    (ladder, between): (&Ladder, Between),
+    tube: TubeRef,
+) -> TubeFigures {
     let neat = Mixture::neat(tube);
+    let thin = averages.thin(&neat).map(|colour| between.square(colour, false));
     TubeFigures {
         tube,
         tints: tints::tint_figures(ladder),
         truest: ladder.truest(),
         tint_shift: tints::tint_shift(ladder),
-        undertone_shift: tints::undertone_shift(ladder, averages.thin(&neat)),
-        opacity: opacity::opacity(averages, &neat, study.conditions),
+        undertone_shift: tints::undertone_shift(ladder, thin.as_ref()),
+        opacity: opacity::opacity(averages, &neat, study.conditions, between),
         drying: drying(averages, &neat),
         staining: staining(averages, &neat),
         strength: Err(WhyNot::NoStandard),

@@ -126,6 +126,7 @@ mod tests {
             spread: None,
             half_width: [1.0; 3],
             band_half_width: None,
+            between: [0.0; 3],
             in_pictures: (!pictures.is_empty()).then(|| InPictures {
                 pictures: pictures.iter().map(|name| Arc::from(*name)).collect(),
                 uncertainty: 2.0,

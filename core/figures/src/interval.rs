@@ -103,8 +103,6 @@ pub enum WhyNot {
     NearPaper,
     /// The two tubes have not been read at this ratio without the others.
     BaseUnread,
-    /// No mixture of the tubes is predicted near this colour.
-    OutOfReach,
     /// A bound has no interval.
     Bound,
     /// It was read from a picture without squares of known colour, which does not carry it.
@@ -139,7 +137,6 @@ impl WhyNot {
         Self::PaperUnread,
         Self::NearPaper,
         Self::BaseUnread,
-        Self::OutOfReach,
         Self::Bound,
         Self::Uncalibrated,
         Self::NotSteady,
@@ -174,7 +171,6 @@ impl fmt::Display for WhyNot {
             Self::PaperUnread => "the bare paper has not been read",
             Self::NearPaper => "too near the paper to tell what is left of it",
             Self::BaseUnread => "its pair has not been read at this ratio",
-            Self::OutOfReach => "no mixture of these tubes is predicted near this colour",
             Self::Bound => "only a limit is known",
             Self::Uncalibrated => {
                 "read from a picture without squares of known colour, which cannot tell it"

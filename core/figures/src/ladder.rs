@@ -2,6 +2,8 @@
 
 use study::{Averages, RatioError, Study, SwatchColour, Uncertain};
 
+use crate::between::Between;
+
 /// Parts of white count as the same within this share (3 %).
 const SAME_PARTS: f64 = 0.03;
 
@@ -15,6 +17,9 @@ pub(super) struct Step {
     pub ratio: [f64; 3],
     /// 95 % half-width of ln(parts of white).
     pub ratio_half_width: f64,
+    /// 95 % half-width of ln(parts of white) that the hand adds, as the ladders tell. In colours it is part of how far
+    /// squares lie apart already.
+    pub hand: f64,
     /// Its parts were put out by eye.
     pub by_eye: bool,
     /// Its ratio was estimated from its colour.
@@ -24,6 +29,11 @@ pub(super) struct Step {
 impl Step {
     pub fn uncertain(&self) -> Uncertain {
         self.colour.uncertain(self.ratio)
+    }
+
+    /// 95 % half-width of ln(parts of white), the hand and all.
+    pub fn amount_half_width(&self) -> f64 {
+        self.ratio_half_width.hypot(self.hand)
     }
 }
 
@@ -35,7 +45,7 @@ pub(super) struct Ladder {
 
 impl Ladder {
     /// The ladders of all tubes of a study, by tube. The white has none.
-    pub fn of_all(study: &Study, averages: &Averages) -> Vec<Self> {
+    pub fn of_all(study: &Study, averages: &Averages, between: Between) -> Vec<Self> {
         let mut ladders = vec![Self::default(); study.tubes.len()];
         for averaged in averages.dry_on_paper() {
             let mut colours = averaged.mixture.colours(study.white);
@@ -44,13 +54,14 @@ impl Ladder {
             let share = 1.0 / (1.0 + white_parts);
             ladders[part.tube.0].steps.push(Step {
                 white_parts,
-                colour: averaged.colour.clone(),
+                colour: between.square(&averaged.colour, white_parts > 0.0),
                 ratio: [0.0; 3],
                 ratio_half_width: if white_parts > 0.0 {
                     study.protocol.ratio_half_width(averaged.ratio_error, share, 1.0 - share)
                 } else {
                     0.0
                 },
+                hand: 1.96 * between.hand,
                 by_eye: white_parts > 0.0 && study.protocol.is_by_eye(averaged.ratio_error),
                 estimated: matches!(averaged.ratio_error, RatioError::Estimated(_)),
             });

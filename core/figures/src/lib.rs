@@ -5,11 +5,12 @@
 //! 1. `ladder`: the colours of one tube by parts of white.
 //! 2. `tints`, `opacity`, `drying`, `strength`, `pair`, `mixtures`, `vividness`: the figures, each an
 //!    [`Outcome`].
-//! 3. `interval`: how each figure gets its 95 % interval; `footing`: what it may say where it rests on pictures.
+//! 3. `interval`: how each figure gets its 95 % interval; `between`: how far squares painted alike lie apart; `footing`: what it may say where it rests on pictures.
 //! 4. `analysis`: every figure of a study.
 //! 5. [`finding`]: figures to a verdict, and the verdict to one plain sentence.
 
 mod analysis;
+mod between;
 pub mod by_eye;
 mod drying;
 pub mod finding;
@@ -36,4 +37,4 @@ pub use strength::{
     Bound, EqualDepth, EqualStrengthColour, LighteningPower, SameRatio, Strength, StrengthBasis,
 };
 pub use tints::TintFigures;
-pub use vividness::{Reach, Vividness, VividnessWord};
+pub use vividness::{Scale, Vividness, VividnessWord};

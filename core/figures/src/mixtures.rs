@@ -6,11 +6,12 @@ use colour::{Lab, ciede2000};
 use mixing::{Constants, predict};
 use study::{Averaged, Averages, FittedTubes, Part, Study, SwatchColour, TubeRef, Uncertain};
 
+use crate::between::Between;
 use crate::footing::Footing;
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 use crate::ladder::same_parts;
 use crate::tints::hue_shift;
-use crate::vividness::{Reach, Vividness};
+use crate::vividness::{Scale, Vividness};
 
 /// Tubes besides the white: with more, too much changes at once for one of them to be told.
 const MOST_TUBES: usize = 4;
@@ -33,7 +34,7 @@ pub struct MixtureFigures {
     /// ΔE00 from that mixture.
     pub delta_e: Outcome,
     /// Beside the most vivid colour that the trial's tubes mix there.
-    pub vividness: Result<Vividness, WhyNot>,
+    pub vividness: Vividness,
     /// A part of it was put out by eye.
     pub by_eye: bool,
 }
@@ -52,11 +53,16 @@ impl MixtureFigures {
 pub(super) fn mixtures(
     study: &Study,
     averages: &Averages,
-    fitted: &FittedTubes,
-    reach: &Reach,
+    between: Between,
+    scale: &Scale,
 ) -> Vec<MixtureFigures> {
     let pairs = pairs_read(study, averages);
-    let maker = Mixtures { study, pairs, fitted, reach };
+    let of_three = |it: &Averaged| it.mixture.colours(study.white).count() > 2;
+    if !averages.dry_on_paper().any(of_three) {
+        return Vec::new();
+    }
+    let fitted = &FittedTubes::quickly(study, averages);
+    let maker = Mixtures { study, pairs, fitted, between, scale };
     averages.dry_on_paper().filter_map(|averaged| maker.figures(averaged)).collect()
 }
 
@@ -97,7 +103,8 @@ struct Mixtures<'a> {
     study: &'a Study,
     pairs: BTreeMap<[TubeRef; 2], Vec<PairRead<'a>>>,
     fitted: &'a FittedTubes,
-    reach: &'a Reach,
+    between: Between,
+    scale: &'a Scale,
 }
 
 impl Mixtures<'_> {
@@ -120,7 +127,7 @@ impl Mixtures<'_> {
             hue_shift: told(both.and_then(|(base, mix)| hue_shift(base, mix, false))),
             chroma_loss: told(both.and_then(|(base, mix)| chroma_loss(base, mix))),
             delta_e: told(both.map(|(base, mix)| delta_e(base, mix))),
-            vividness: self.reach.vividness(lab),
+            vividness: self.scale.vividness(lab),
             by_eye: self.study.protocol.is_by_eye(averaged.ratio_error),
             colour: averaged.colour.clone(),
         })
@@ -159,7 +166,8 @@ impl Mixtures<'_> {
     /// The colour with its reading part, and with what an error of each part would do to it, as far as
     /// K and S of its tubes tell.
     fn uncertain(&self, averaged: &Averaged) -> Uncertain {
-        let mut reading = averaged.colour.half_width;
+        let with_white = self.study.white_per_colour(&averaged.mixture).is_some_and(|it| it > 0.0);
+        let mut reading = self.between.square(&averaged.colour, with_white).square_half_width();
         let moved = self.moved(averaged);
         for (axis, half) in reading.iter_mut().enumerate() {
             *half = match &moved {

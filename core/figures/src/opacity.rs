@@ -5,6 +5,7 @@ use std::fmt;
 use colour::{Conditions, Lab, ciede2000};
 use study::{Averages, Backing, Mixture, SwatchColour};
 
+use crate::between::Between;
 use crate::footing::Footing;
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 
@@ -66,9 +67,14 @@ pub(super) fn opacity(
     averages: &Averages,
     paint: &Mixture,
     conditions: Conditions,
+    between: Between,
 ) -> Result<Opacity, WhyNot> {
-    let over = |backing| averages.dry(paint, backing).ok_or(WhyNot::OpacityUnread);
-    let (black, white) = (over(Backing::Black)?, over(Backing::White)?);
+    // Two films of one paint are never of one thickness.
+    let over = |backing| {
+        let film = averages.dry(paint, backing).ok_or(WhyNot::OpacityUnread)?;
+        Ok(between.square(film, false))
+    };
+    let (black, white) = (&over(Backing::Black)?, &over(Backing::White)?);
     let luminance = |lab: Lab| lab.to_xyz(conditions).y;
     let figure = |[black, white]: [Lab; 2]| Some(100.0 * luminance(black) / luminance(white));
     let value = 100.0 * luminance(black.lab) / luminance(white.lab);

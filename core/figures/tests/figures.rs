@@ -225,10 +225,17 @@ fn intervals_come_from_repeats_or_from_the_stated_repeatability() {
     bench.study.protocol.pile_g = Some(1e9);
     let tints = &analyse(&bench.study, None).tubes[0].tints;
     close(tints[0].colour.half_width[0], 4.303 / 3.0_f64.sqrt(), 1e-3, "three repeats");
-    close(tints[1].colour.half_width[1], 0.196, 1e-9, "one reading");
-    // The mass tone's own a* and b* did not move, so only the tint is unsure.
+    // A repeatability is a ΔE00: in a* of such a red it is as much more as S_C says, in b* as S_H says (CIEDE2000).
+    let (along, across) = (0.196 * (1.0 + 0.045 * 50.0), 0.196 * (1.0 + 0.015 * 50.0));
+    let half_width = tints[1].colour.half_width;
+    close(half_width[1], along, 1e-9, "one reading, along the chroma");
+    close(half_width[2], across, 1e-9, "across it");
+    // The mass tone's own a* and b* did not move. Where no ladder tells how far squares painted alike lie apart it is
+    // 0.35 per axis, and three quarters of that without white.
+    let squares = 1.96 * 0.35;
     let shift = tints[0].hue_shift.expect("has a hue").half_width.expect("an interval");
-    close(shift, (0.196_f64 / 50.0).to_degrees(), 1e-3, "hue");
+    let told = across.hypot(squares).hypot(0.75 * squares) / 50.0;
+    close(shift, told.to_degrees(), 1e-3, "hue");
 }
 
 /// Two tints, each of two amounts with σ(ln) 0.25: ± 1.96·0.25·√4 of the strength, nothing else

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use colour::{BANDS, Conditions, DeltaE, Hue, Lab, Reflectance, Xyz, oklch_hue, spread};
 use rustc_hash::{FxHashMap, FxHasher};
 
-use crate::uncertain::{Uncertain, student_t};
+use crate::uncertain::{Uncertain, per_axis, student_t};
 use crate::{
     Backing, Calibration, FilmKind, FromPicture, InPictures, Measured, Mixture, Protocol,
     RatioError, Reading, ReadingSource, State, Study, TubeRef, Warning,
@@ -28,6 +28,9 @@ pub struct SwatchColour {
     pub half_width: [f64; 3],
     /// The same per band of the reflectance, as a factor.
     pub band_half_width: Option<[f64; BANDS]>,
+    /// How far another square of the same mixture may lie from this one, half-width of the 95 % interval of L*, a* and
+    /// b*: 0 until somebody who compares squares says it.
+    pub between: [f64; 3],
     /// What it rests on, where it was read from pictures.
     pub in_pictures: Option<InPictures>,
     /// Line of the first reading, where it came from a file.
@@ -45,10 +48,31 @@ impl SwatchColour {
         })
     }
 
+    /// The same colour as one square of many that could have been painted alike, which differ by `sigma` per axis, one
+    /// standard deviation. Of pictures the interval says all already.
+    #[must_use]
+    pub fn as_square(&self, sigma: [f64; 3]) -> Self {
+        if self.in_pictures.is_some() {
+            return self.clone();
+        }
+        let between = sigma.map(|sigma| 1.96 * sigma);
+        let band_half_width = self.band_half_width.zip(self.reflectance).map(|(own, mean)| {
+            let more = bands_of_lightness(&mean, between[0]);
+            std::array::from_fn(|band| own[band].hypot(more[band]))
+        });
+        Self { between, band_half_width, ..self.clone() }
+    }
+
+    /// Half-width of L*, a* and b* where squares are compared: of its readings, and between squares.
+    #[must_use]
+    pub fn square_half_width(&self) -> [f64; 3] {
+        [0, 1, 2].map(|axis| self.half_width[axis].hypot(self.between[axis]))
+    }
+
     /// The colour with what may be wrong with it: its own reading part, and this ratio part.
     #[must_use]
     pub fn uncertain(&self, ratio: [f64; 3]) -> Uncertain {
-        Uncertain { lab: self.lab, reading: self.half_width, ratio }
+        Uncertain { lab: self.lab, reading: self.square_half_width(), ratio }
     }
 }
 
@@ -99,6 +123,8 @@ pub struct PictureCheck {
 
 /// Shares within this count as the same, as ln.
 const SAME_RATIO: f64 = 0.03;
+/// One band moves by so much more than the lightness that all of them make: most of a meter's noise is each band's own.
+const ONE_BAND: f64 = 2.0;
 /// So many suspicious spectra are told one by one.
 const SUSPICIOUS_SHOWN: usize = 3;
 
@@ -327,7 +353,7 @@ fn average(readings: &[&Reading], study: &Study, line: Option<usize>) -> Option<
     let in_pictures = InPictures::of(&from_pictures);
     let half_width = match &in_pictures {
         Some(pictures) => pictures.half_width(lab),
-        None => lab_half_width(&labs, &study.protocol),
+        None => lab_half_width(lab, &labs, &study.protocol),
     };
     Some(SwatchColour {
         lab,
@@ -336,16 +362,18 @@ fn average(readings: &[&Reading], study: &Study, line: Option<usize>) -> Option<
         repeats: readings.len(),
         spread: spread(&labs),
         half_width,
+        between: [0.0; 3],
         in_pictures,
         line,
     })
 }
 
-fn lab_half_width(labs: &[Lab], protocol: &Protocol) -> [f64; 3] {
+fn lab_half_width(mean: Lab, labs: &[Lab], protocol: &Protocol) -> [f64; 3] {
     if labs.len() < 3 {
         let stated = protocol.repeatability.unwrap_or(Protocol::ASSUMED_REPEATABILITY);
-        // A spread of MCDM m around the mean is m/1.60 per axis (three equal normal axes).
-        return [1.96 * stated / 1.60; 3];
+        // A spread of MCDM m around the mean is m/1.60 each in lightness, chroma and hue, in ΔE00 (three equal normal
+        // parts); of two readings the mean is surer.
+        return per_axis(mean, 1.96 * stated / 1.60 / (labs.len().max(1) as f64).sqrt());
     }
     std::array::from_fn(|axis| {
         let values: Vec<f64> = labs.iter().map(|lab| lab.axes()[axis]).collect();
@@ -356,14 +384,17 @@ fn lab_half_width(labs: &[Lab], protocol: &Protocol) -> [f64; 3] {
 /// From three repeats on each band tells its own spread. Below that the band is taken to move as
 /// the lightness does: dR = 3·R^(2/3)/116 for each unit of L* (CIELAB's own slope). Ours.
 fn band_half_width(mean: &Reflectance, spectra: &[&Reflectance], lightness: f64) -> [f64; BANDS] {
+    if spectra.len() < 3 {
+        return bands_of_lightness(mean, ONE_BAND * lightness);
+    }
     std::array::from_fn(|band| {
-        if spectra.len() < 3 {
-            let r = mean.bands()[band].max(0.01);
-            return lightness * 3.0 * r.powf(2.0 / 3.0) / 116.0;
-        }
         let values: Vec<f64> = spectra.iter().map(|spectrum| spectrum.bands()[band]).collect();
         mean_half_width(&values)
     })
+}
+
+fn bands_of_lightness(mean: &Reflectance, lightness: f64) -> [f64; BANDS] {
+    mean.bands().map(|r| lightness * 3.0 * r.max(0.01).powf(2.0 / 3.0) / 116.0)
 }
 
 /// t(0.975, n − 1)·s/√n of three values or more.

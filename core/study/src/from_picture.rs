@@ -6,6 +6,7 @@ use colour::Lab;
 use serde::{Deserialize, Serialize};
 
 use crate::short_names;
+use crate::uncertain::per_axis;
 
 /// What the colours of a picture rest on, the best first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -71,13 +72,7 @@ impl InPictures {
     /// Half-widths of L*, a* and b* that give this ΔE00: a third of its square each in lightness, chroma and hue
     /// (ours), weighed as CIEDE2000 does.
     pub(crate) fn half_width(&self, lab: Lab) -> [f64; 3] {
-        let chroma = lab.chroma();
-        let off = (lab.l - 50.0).powi(2);
-        let each = self.uncertainty / 3.0_f64.sqrt();
-        let lightness = each * (1.0 + 0.015 * off / (20.0 + off).sqrt());
-        let (along, across) = (each * (1.0 + 0.045 * chroma), each * (1.0 + 0.015 * chroma));
-        let (sin, cos) = if chroma > 0.0 { (lab.b / chroma, lab.a / chroma) } else { (0.0, 1.0) };
-        [lightness, (along * cos).hypot(across * sin), (along * sin).hypot(across * cos)]
+        per_axis(lab, self.uncertainty / 3.0_f64.sqrt())
     }
 }
 

@@ -13,6 +13,17 @@ pub struct Uncertain {
     pub ratio: [f64; 3],
 }
 
+/// What `each`, a part of ΔE00 in lightness, in chroma and in hue, is in L*, a* and b* of a colour: weighed as CIEDE2000
+/// does.
+pub(crate) fn per_axis(lab: Lab, each: f64) -> [f64; 3] {
+    let chroma = lab.chroma();
+    let off = (lab.l - 50.0).powi(2);
+    let lightness = each * (1.0 + 0.015 * off / (20.0 + off).sqrt());
+    let (along, across) = (each * (1.0 + 0.045 * chroma), each * (1.0 + 0.015 * chroma));
+    let (sin, cos) = if chroma > 0.0 { (lab.b / chroma, lab.a / chroma) } else { (0.0, 1.0) };
+    [lightness, (along * cos).hypot(across * sin), (along * sin).hypot(across * cos)]
+}
+
 /// Student's t, 97.5 % point, for `repeats` − 1 degrees of freedom (standard table; from memory,
 /// checked against scipy in the tests). Needs two repeats or more.
 pub(crate) fn student_t(repeats: usize) -> f64 {

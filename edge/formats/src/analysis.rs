@@ -138,7 +138,7 @@ fn mixture(study: &Study, mixture: &MixtureFigures) -> Value {
     object.outcome("hue_shift", &mixture.hue_shift);
     object.outcome("chroma_loss", &mixture.chroma_loss);
     object.outcome("delta_e", &mixture.delta_e);
-    object.vividness(&mixture.vividness);
+    object.vividness(mixture.vividness);
     object.set("by_eye", mixture.by_eye);
     object.repeats(&mixture.colour);
     object.into()
@@ -257,7 +257,7 @@ fn step(step: &PairStep) -> Value {
     object.outcome("chroma_loss", &step.chroma_loss);
     object.set("gain", step.gain);
     object.outcome("dulling", &step.dulling);
-    object.vividness(&step.vividness);
+    object.vividness(step.vividness);
     object.set("grade", step.grade.ok().map(|grade| grade.to_string()));
     object.outcome("delta_e_a", &step.delta_e_a);
     object.outcome("delta_e_b", &step.delta_e_b);
@@ -310,14 +310,9 @@ impl Fields {
         self.set("spread", colour.spread.map(colour::DeltaE::value));
     }
 
-    fn vividness(&mut self, vividness: &Result<Vividness, WhyNot>) {
-        match vividness {
-            Ok(vividness) => {
-                self.set("vividness", vividness.word.to_string());
-                self.set("vividness_share", vividness.share);
-            }
-            Err(why) => self.missing("vividness", *why),
-        }
+    fn vividness(&mut self, vividness: Vividness) {
+        self.set("vividness", vividness.word.to_string());
+        self.set("vividness_share", vividness.share);
     }
 
     fn figure(&mut self, name: &str, figure: &Figure) {

@@ -106,7 +106,7 @@ fn every_row_says_what_it_rests_on() {
         calibration: Calibration::Uncalibrated,
     };
     let of_picture = Reading {
-        mixture: mixture.clone(),
+        mixture,
         measured: Measured::Lab(lab),
         source: ReadingSource::Photo,
         ratio_error: RatioError::ByEye,

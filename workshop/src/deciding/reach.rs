@@ -1,7 +1,7 @@
 //! What a palette reaches, where it falls short, and what would fill it.
 
 use decide::{Family, Forecast, Gap, Paint, Paints, Reach, darkest, gaps, hue_name, value_floor};
-use mixing::typical::{LOAD_SIGMA, TypicalPaint};
+use mixing::typical::{LOAD_SIGMA, TypicalPaint, VIVID};
 use rayon::prelude::*;
 use store::{ShelfTube, TrialSummary};
 
@@ -150,12 +150,6 @@ impl PaletteReach {
     }
 }
 
-/// Vivid pigments that are made for artists' colours: what a palette is measured against.
-const COMMON: [&str; 12] = [
-    "PY3", "PY74", "PY83", "PO73", "PR254", "PR122", "PV19", "PV23", "PB29", "PB15:3", "PG7",
-    "PG36",
-];
-
 /// Tubes of the shelf that are tried in a gap, and pairs of them with the palette's: a page must not take long.
 const MOST_CANDIDATES: usize = 60;
 const MOST_PAIRS: usize = 400;
@@ -164,7 +158,7 @@ const MOST_PAIRS: usize = 400;
 fn of_common_pigments(known: &KnownShelf) -> Reach {
     let mut paints = known.paints.clone();
     paints.tubes =
-        COMMON.iter().filter_map(|name| Some(typical(TypicalPaint::named(name)?))).collect();
+        VIVID.iter().filter_map(|name| Some(typical(TypicalPaint::named(name)?))).collect();
     let all: Vec<usize> = (0..paints.tubes.len()).collect();
     reach_of(&paints, &all)
 }
@@ -210,7 +204,7 @@ impl Candidates {
             .map(|place| (Ok(known.tubes[*place].clone()), with(&known.paints, *place)));
         let shelf = || known.tubes.iter().chain(&known.unknown);
         let is_owned = |name: &str| shelf().any(|tube| tube.tube.code() == name);
-        let not_owned = COMMON.par_iter().filter(|name| !is_owned(name)).filter_map(|name| {
+        let not_owned = VIVID.par_iter().filter(|name| !is_owned(name)).filter_map(|name| {
             let paint = TypicalPaint::named(name)?;
             let mut paints = known.paints.clone();
             paints.tubes.push(typical(paint));

@@ -10,9 +10,10 @@ mod squares;
 mod third;
 mod word;
 
-use std::cell::LazyCell;
 use std::collections::BTreeMap;
 
+use figures::Scale;
+use figures::Scale;
 use plan::CellNumber;
 use plan::prior::Prior;
 use squares::Squares;
@@ -23,7 +24,6 @@ pub(crate) use word::{GREY, as_word};
 pub use word::{PairWord, SaidBy};
 
 use crate::analysed::AnalysedTrial;
-use crate::reach::reach_of;
 
 /// Parts of one mixture lie within 3 % of the other's: they stand on one step.
 const SAME: f64 = 0.03;
@@ -118,12 +118,12 @@ impl Matrix {
         if is_grid {
             columns.clone_from(&rows);
         }
-        let reach = LazyCell::new(|| reach_of(prior, analysed.study.white));
+        let scale = Scale::seen(prior.conditions, prior.surface);
         let row = |tube: TubeRef| {
             let cell = |partner: &TubeRef| {
                 let steps = steps(&squares, pale, &pairs, [tube, *partner])?;
                 let pair = [tube, *partner];
-                let word = word::of(analysed, &|| reach.as_ref(), pair, &steps, pale);
+                let word = word::of(analysed, &scale, pair, &steps, pale);
                 Some(PairCell { pair, steps, word })
             };
             MatrixRow { tube, cells: columns.iter().map(cell).collect() }

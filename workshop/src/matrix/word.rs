@@ -1,7 +1,7 @@
 //! How vivid a pair is: the word for its mixture nearest to equal parts, and who says it.
 
 use bench::EyeVividness;
-use figures::{Reach, VividnessWord};
+use figures::{Scale, VividnessWord};
 use study::TubeRef;
 
 use super::squares::{Shown, ShownColour};
@@ -50,9 +50,9 @@ impl SaidBy {
 }
 
 /// The word of a pair: readings before the eye, the eye before a prediction.
-pub(super) fn of<'r>(
+pub(super) fn of(
     analysed: &AnalysedTrial,
-    reach: &dyn Fn() -> Option<&'r Reach>,
+    scale: &Scale,
     pair: [TubeRef; 2],
     steps: &[ChartStep],
     pale: Pale,
@@ -63,7 +63,7 @@ pub(super) fn of<'r>(
         .filter_map(|step| {
             let tint = step.pale.as_ref().filter(|_| matches!(pale, Pale::White(_)));
             let shown = tint.unwrap_or(&step.neat);
-            word(analysed, reach, (pair, pale), step.parts, [shown, &step.neat])
+            word(analysed, scale, (pair, pale), step.parts, [shown, &step.neat])
         })
         .collect();
     let off = |word: &PairWord| (word.parts[0] / word.parts[1]).ln().abs();
@@ -86,9 +86,9 @@ fn rank(said_by: SaidBy) -> usize {
     }
 }
 
-fn word<'r>(
+fn word(
     analysed: &AnalysedTrial,
-    reach: &dyn Fn() -> Option<&'r Reach>,
+    scale: &Scale,
     (pair, pale): ([TubeRef; 2], Pale),
     parts: [f64; 2],
     [shown, neat]: [&Shown; 2],
@@ -98,7 +98,7 @@ fn word<'r>(
     match &shown.colour {
         ShownColour::Read { colour, .. } => {
             let word = figured(analysed, (pair, pale), parts)
-                .or_else(|| Some(reach()?.vividness(colour.lab).ok()?.word))?;
+                .unwrap_or_else(|| scale.vividness(colour.lab).word);
             let half = colour.half_width[1].hypot(colour.half_width[2]);
             let said_by = SaidBy::Readings;
             Some(PairWord { word, parts, chroma: chroma(Some(half)), said_by })
@@ -107,7 +107,7 @@ fn word<'r>(
             Some(PairWord { word: eye?, parts, chroma: None, said_by: SaidBy::Eye })
         }
         ShownColour::Predicted { lab, typical } => {
-            let word = reach()?.vividness(*lab).ok()?.word;
+            let word = scale.vividness(*lab).word;
             let said_by = if *typical { SaidBy::Typical } else { SaidBy::Prediction };
             Some(PairWord { word, parts, chroma: chroma(None), said_by })
         }
@@ -133,7 +133,7 @@ fn figured(
         .steps
         .iter()
         .find(|step| figures::same_parts(step.a_parts / step.b_parts, parts[0] / parts[1]))?;
-    Some(step.vividness.ok()?.word)
+    Some(step.vividness.word)
 }
 
 /// What the eye said, in the word that figures have for it.

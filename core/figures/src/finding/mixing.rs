@@ -59,10 +59,7 @@ pub(super) fn finding(study: &Study, analysis: &Analysis) -> Option<Finding> {
                 percent(rival.loss.value)
             )
         }
-        None => match vividness_word(worst.step) {
-            Some(word) => format!("{losing}; the mixture is {word}{told}."),
-            None => format!("{losing}{told}."),
-        },
+        None => format!("{losing}; the mixture is {}{told}.", worst.step.vividness.word),
     };
     Some(Finding { subject: Subject::Mixing, sentence, evidence: evidence(worst) })
 }
@@ -88,10 +85,6 @@ fn comparable(one: &Dullest<'_>, other: &Dullest<'_>) -> bool {
         && (gap.value - other_gap.value).abs() < SAME_GAP
 }
 
-fn vividness_word(step: &PairStep) -> Option<String> {
-    step.vividness.ok().map(|vividness| vividness.word.to_string())
-}
-
 fn evidence(dullest: &Dullest<'_>) -> String {
     let step = dullest.step;
     let white = match dullest.pair.white_parts {
@@ -114,9 +107,9 @@ fn evidence(dullest: &Dullest<'_>) -> String {
         },
     );
     let by_eye = if step.by_eye { ", by eye" } else { "" };
-    let word = vividness_word(step).map_or_else(String::new, |word| format!(", {word}"));
+    let word = step.vividness.word;
     format!(
-        "At {} : {}{white}{by_eye}: {}{interval}{word}{gap}{dulling}.",
+        "At {} : {}{white}{by_eye}: {}{interval}, {word}{gap}{dulling}.",
         parts(step.a_parts),
         parts(step.b_parts),
         percent(dullest.loss.value),

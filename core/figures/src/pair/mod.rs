@@ -12,9 +12,10 @@ pub use ratio::{Holding, Neutral};
 use ratio::{holding, neutral};
 use study::{Averages, RatioError, Study, SwatchColour, TubeRef, Uncertain};
 
+use crate::between::Between;
 use crate::interval::{Figure, Outcome, WhyNot, propagate_colours};
 use crate::ladder::{Ladder, Step, same_parts, slope};
-use crate::vividness::{Reach, Vividness};
+use crate::vividness::{Scale, Vividness};
 
 /// All mixtures of two tubes at one number of parts of white.
 #[derive(Debug, Clone, PartialEq)]
@@ -52,8 +53,8 @@ pub struct PairStep {
     pub gain: bool,
     /// The same against the straight line between the parents; negative is brighter (ours).
     pub dulling: Outcome,
-    /// Beside the most vivid colour that the trial's tubes mix there.
-    pub vividness: Result<Vividness, WhyNot>,
+    /// Beside the most vivid colour that common pigments mix there.
+    pub vividness: Vividness,
     /// Grade of the chroma loss.
     pub grade: Result<Grade, WhyNot>,
     /// ΔE00 from `a` at the same parts of white.
@@ -70,8 +71,8 @@ pub struct PairStep {
 pub(super) fn pairs(
     study: &Study,
     averages: &Averages,
-    ladders: &[Ladder],
-    reach: &Reach,
+    (ladders, between): (&[Ladder], Between),
+    scale: &Scale,
 ) -> Vec<PairFigures> {
     let mut mixtures: Vec<((TubeRef, TubeRef), Mixed)> = averages
         .dry_on_paper()
@@ -84,7 +85,7 @@ pub(super) fn pairs(
                 a_parts: a.parts,
                 b_parts: b.parts,
                 white_parts,
-                colour: averaged.colour.clone(),
+                colour: between.square(&averaged.colour, white_parts > 0.0),
                 ratio: [0.0; 3],
                 ratio_half_width: study.protocol.ratio_half_width(
                     averaged.ratio_error,
@@ -107,7 +108,7 @@ pub(super) fn pairs(
         .map(|group| {
             let (a, b) = group[0].0;
             let mixed = group.iter().map(|(_, mixed)| mixed.clone()).collect();
-            pair_figures(a, b, mixed, [&ladders[a.0], &ladders[b.0]], reach)
+            pair_figures(a, b, mixed, [&ladders[a.0], &ladders[b.0]], scale)
         })
         .collect()
 }
@@ -117,7 +118,7 @@ fn pair_figures(
     b: TubeRef,
     mut mixed: Vec<Mixed>,
     [ladder_a, ladder_b]: [&Ladder; 2],
-    reach: &Reach,
+    scale: &Scale,
 ) -> PairFigures {
     mixed.sort_by(|one, other| one.ln_ratio().total_cmp(&other.ln_ratio()));
     fill_ratio_part(&mut mixed);
@@ -127,7 +128,7 @@ fn pair_figures(
         a,
         b,
         white_parts,
-        steps: mixed.iter().map(|mixed| step_figures(mixed, &parents, reach)).collect(),
+        steps: mixed.iter().map(|mixed| step_figures(mixed, &parents, scale)).collect(),
         hue_gap: parents.footing([]).of_mixtures(parents.both().and_then(|[a, b]| hue_gap(a, b))),
         holding: holding(&mixed, &parents),
         neutral: neutral(&mixed, &parents),
@@ -143,7 +144,7 @@ fn fill_ratio_part(mixed: &mut [Mixed]) {
     }
 }
 
-fn step_figures(mixed: &Mixed, parents: &Parents<'_>, reach: &Reach) -> PairStep {
+fn step_figures(mixed: &Mixed, parents: &Parents<'_>, scale: &Scale) -> PairStep {
     let mix = mixed.uncertain();
     let both = parents.both();
     let footing = parents.footing([&mixed.colour]);
@@ -160,7 +161,7 @@ fn step_figures(mixed: &Mixed, parents: &Parents<'_>, reach: &Reach) -> PairStep
         chroma_loss: loss.map(|loss| Figure { value: loss.value.max(0.0), ..loss }),
         gain: loss.is_ok_and(|loss| loss.value < 0.0),
         dulling: told(both.and_then(|[a, b]| dulling(mix, a, b))),
-        vividness: reach.vividness(mixed.colour.lab),
+        vividness: scale.vividness(mixed.colour.lab),
         grade: loss.map(|loss| Grade::of(loss.value)),
         delta_e_a: told(distance(mix, parents.a)),
         delta_e_b: told(distance(mix, parents.b)),

@@ -97,8 +97,8 @@ pub(super) fn neutral(mixed: &[Mixed], parents: &Parents<'_>) -> Option<Neutral>
     let half_widths: Vec<f64> = [left, right]
         .map(|m| m.ratio_half_width)
         .into_iter()
-        .chain(left.colour.half_width)
-        .chain(right.colour.half_width)
+        .chain(left.colour.square_half_width())
+        .chain(right.colour.square_half_width())
         .collect();
     let ratio = |values: &[f64]| {
         let (from, to) =

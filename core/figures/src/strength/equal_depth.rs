@@ -209,15 +209,15 @@ impl Inputs {
             for (at, step) in ladder.iter().enumerate() {
                 values.push(step.white_parts.ln());
                 values.extend(step.colour.lab.axes());
-                half_widths.push(step.ratio_half_width);
-                half_widths.extend(step.colour.half_width.map(|half| left * half));
-                steps.push(step.ratio_half_width.min(0.45 * least_gap(ladder, at)));
-                steps.extend(step.colour.half_width.map(|half| left * half));
+                half_widths.push(step.amount_half_width());
+                half_widths.extend(step.colour.square_half_width().map(|half| left * half));
+                steps.push(step.amount_half_width().min(0.45 * least_gap(ladder, at)));
+                steps.extend(step.colour.square_half_width().map(|half| left * half));
             }
         }
         values.extend(white.lab.axes());
-        half_widths.extend(white.half_width.map(|half| left * half));
-        steps.extend(white.half_width.map(|half| left * half));
+        half_widths.extend(white.square_half_width().map(|half| left * half));
+        steps.extend(white.square_half_width().map(|half| left * half));
         let by_eye = sample.iter().chain(standard).any(|step| step.by_eye);
         Self { values, half_widths, steps, sample_steps: sample.len(), by_eye }
     }

@@ -5,6 +5,7 @@ use study::{Averaged, Averages, Backing, Mixture, RatioError, Study, SwatchColou
 
 use super::same_ratio::{Channel, is_reliable, off_best, surface_part};
 use super::{Method, PictureStrength, widened};
+use crate::between::Between;
 use crate::footing::Footing;
 use crate::interval::{Figure, Outcome, WhyNot, propagate};
 use crate::ladder::{Ladder, Step};
@@ -47,13 +48,16 @@ pub(crate) fn is_white(study: &Study, averages: &Averages, tube: TubeRef) -> boo
 pub(crate) fn lightening_power(
     study: &Study,
     averages: &Averages,
-    ladders: &[Ladder],
+    (ladders, between): (&[Ladder], Between),
     white: TubeRef,
 ) -> Vec<LighteningPower> {
     let Some(standard) = study.white.filter(|standard| *standard != white) else {
         return Vec::new();
     };
-    let neat = |tube| averages.dry(&Mixture::neat(tube), Backing::Paper);
+    let neat = |tube| {
+        let colour = averages.dry(&Mixture::neat(tube), Backing::Paper)?;
+        Some(between.square(colour, true))
+    };
     let mut found: Vec<(f64, LighteningPower)> = Vec::new();
     for averaged in averages.dry_on_paper() {
         if matches!(averaged.ratio_error, RatioError::Estimated(_)) {
@@ -64,7 +68,10 @@ pub(crate) fn lightening_power(
             continue;
         };
         let whites = neat(white).zip(neat(standard));
-        let (off, power) = judged(study, averaged, with_standard, whites, (standard, colour));
+        let whites = whites.as_ref().map(|(one, other)| (one, other));
+        let sample = between.square(&averaged.colour, true);
+        let of = (standard, colour);
+        let (off, power) = judged(study, (averaged, &sample), with_standard, whites, of);
         match found.iter_mut().find(|(_, known)| known.colour == colour) {
             Some(known) if off < known.0 => *known = (off, power),
             Some(_) => {}
@@ -88,7 +95,7 @@ fn tint_with(mixture: &Mixture, white: TubeRef, standard: TubeRef) -> Option<(Tu
 /// The figure, and how far the standard's tint lies from where it is told best.
 fn judged(
     study: &Study,
-    sample: &Averaged,
+    (sample, sample_colour): (&Averaged, &SwatchColour),
     standard: &Step,
     whites: Option<(&SwatchColour, &SwatchColour)>,
     (of, colour): (TubeRef, TubeRef),
@@ -104,7 +111,7 @@ fn judged(
         by_eye,
     };
     let Some((white, standard_white)) = whites else { return (f64::INFINITY, power) };
-    let quartet = [&sample.colour, &standard.colour, white, standard_white];
+    let quartet = [sample_colour, &standard.colour, white, standard_white];
     let surface = study.protocol.surface(None);
     let footing = Footing::of(quartet);
     let mut channel = Channel::spectral(quartet, surface)

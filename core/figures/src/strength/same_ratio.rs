@@ -163,7 +163,7 @@ impl<const N: usize> Channel<N> {
                 })
             }),
             values: colours.iter().flat_map(|colour| colour.lab.axes()).collect(),
-            half_widths: colours.iter().flat_map(|colour| colour.half_width).collect(),
+            half_widths: colours.iter().flat_map(|colour| colour.square_half_width()).collect(),
         }
     }
 }
@@ -207,7 +207,7 @@ fn percent(
     let quotient = |values: &[f64], k2| {
         strength(values, k2).map(|(sample, standard)| 100.0 * sample / standard)
     };
-    let [one, other] = steps.map(|step| step.ratio_half_width);
+    let [one, other] = steps.map(Step::amount_half_width);
     let half_width =
         propagate(values, &scaled(left), |values| quotient(values, None)).map(|read| {
             let mixed = value * one.hypot(other);

@@ -118,4 +118,10 @@ pub fn typical_constants<'a>(names: impl IntoIterator<Item = &'a str>) -> Option
     Constants::mixed(&parts)
 }
 
+/// Vivid pigments in common use all around the hue circle: what colours can be reached at all (ours).
+pub const VIVID: [&str; 12] = [
+    "PY3", "PY74", "PY83", "PO73", "PR254", "PR122", "PV19", "PV23", "PB29", "PB15:3", "PG7",
+    "PG36",
+];
+
 const _: () = assert!(TypicalPaint::ALL.len() >= 45 && BANDS == 36);

@@ -43,6 +43,12 @@ impl SimulatedMeter {
         Self { noise: 0.0, ..self }
     }
 
+    /// The same meter with so many times its usual noise, of which its repeatability tells.
+    #[must_use]
+    pub fn with_noise(self, times: f64) -> Self {
+        Self { noise: times, ..self }
+    }
+
     /// Tells it what a labelled tube really holds, in place of what it would make up.
     #[must_use]
     pub fn knowing(mut self, label: TubeLabel, paint: HiddenPaint) -> Self {
@@ -92,7 +98,8 @@ impl Meter for SimulatedMeter {
     }
 
     fn repeatability(&self) -> f64 {
-        0.03
+        // Without noise it is as good as it says.
+        if self.noise > 0.0 { 0.03 * self.noise } else { 0.03 }
     }
 
     fn read(&mut self, specimen: &Specimen) -> Result<Reflectance, DeviceError> {

@@ -5,8 +5,8 @@ use compare::{Subject, Told};
 use instruments::simulated::{HiddenPaint, MixingTable, SimulatedMeter, TableErrors};
 use instruments::{Meter as _, Specimen};
 use study::{
-    Averages, Backing, FilmKind, FittedTubes, Measured, Mixture, Protocol, RatioError, Reading,
-    ReadingSource, State, Study, TubeLabel, TubeRef,
+    Averages, Backing, Basis, FilmKind, FittedTubes, Measured, Mixture, Protocol, RatioError,
+    Reading, ReadingSource, State, Study, TubeLabel, TubeRef,
 };
 
 pub const CONDITIONS: Conditions = Conditions::D65_10;
@@ -30,6 +30,8 @@ fn label(name: &str, code: &str) -> TubeLabel {
 pub struct Bench {
     labels: Vec<TubeLabel>,
     paints: Vec<(TubeLabel, HiddenPaint)>,
+    /// Amounts are put out by eye.
+    by_eye: bool,
 }
 
 impl Bench {
@@ -48,7 +50,12 @@ impl Bench {
             (labels[at].clone(), usual.with_load(load).with_shift(shift))
         };
         let paints = vec![paint(0, one), paint(1, other)];
-        Self { paints, labels }
+        Self { paints, labels, by_eye: false }
+    }
+
+    /// With amounts that are put out by eye.
+    pub fn by_eye(self) -> Self {
+        Self { by_eye: true, ..self }
     }
 
     /// With so much pigment in the second white.
@@ -73,7 +80,7 @@ impl Bench {
             pile: 0,
             occasion: 0,
             paints: paints.collect(),
-            by_eye: false,
+            by_eye: self.by_eye && mixture.parts().len() > 1,
             backing,
             film: FilmKind::Full,
             state: State::Dry,
@@ -117,7 +124,11 @@ impl Bench {
         let readings = readings.collect();
         Study {
             conditions: CONDITIONS,
-            protocol: Protocol { geometry: meter.geometry(), ..Protocol::default() },
+            protocol: Protocol {
+                geometry: meter.geometry(),
+                basis: if self.by_eye { Basis::Eye } else { Basis::Weight },
+                ..Protocol::default()
+            },
             tubes: self.labels.clone(),
             white: Some(white),
             readings,
@@ -128,7 +139,8 @@ impl Bench {
     pub fn truth(&self, mixture: &Mixture) -> Lab {
         let table = MixingTable { errors: TableErrors::NONE };
         let meter = self.meter(1, table).without_noise();
-        let truth = meter.truth(&self.specimen(1, mixture, Backing::Paper)).expect("a curve");
+        let exact = Specimen { by_eye: false, ..self.specimen(1, mixture, Backing::Paper) };
+        let truth = meter.truth(&exact).expect("a curve");
         Lab::from_reflectance(&truth, CONDITIONS)
     }
 }

@@ -212,3 +212,34 @@ fn alike_alone_and_different_in_mixtures_is_told() {
 fn alike_alone_over_many_pairs() {
     alike_alone(16_000, 20);
 }
+
+/// Amounts that an eye puts out are off by a quarter: a comparison says less, and nothing false; one tube read twice is
+/// never told as two.
+#[test]
+fn amounts_put_out_by_eye_make_no_two_tubes_of_one() {
+    let (mut refused, mut different, mut covered, mut used, mut told) = (0, 0, 0, 0, 0);
+    for seed in 0..40 {
+        let mut chance = ChaCha8Rng::seed_from_u64(seed);
+        let code = CODES[chance.random_range(0..CODES.len())];
+        let load = if seed % 2 == 0 { 1.0 } else { chance.random_range(0.6..1.0) };
+        let bench = Bench::new(code, [(1.0, 0.0), (load, 0.0)]).by_eye();
+        let worked = trial(&bench, seed);
+        let found = compare(&worked.subject(ONE), &worked.subject(OTHER));
+        let Ok(twins) = found else {
+            refused += 1;
+            continue;
+        };
+        told += 1;
+        let (times, distance, _) = truth(&bench);
+        different += usize::from(twins.verdict() == Verdict::Different);
+        covered +=
+            usize::from((twins.distance.value - distance).abs() <= twins.distance.half_width);
+        let [low, high] = twins.use_interval;
+        used += usize::from((low..=high).contains(&times));
+    }
+    println!(
+        "by eye: {told} told, {refused} refused, {different} falsely different, {covered} covered, use {used}"
+    );
+    assert!(refused <= 2 && different <= 1, "{refused} refused, {different} different");
+    assert!(covered >= told * 85 / 100 && used >= told * 85 / 100, "{covered} and {used} of {told}");
+}

@@ -63,9 +63,7 @@ fn row(analysed: &AnalysedTrial, mixture: &MixtureFigures) -> MixtureRow {
         _ => String::new(),
     };
     let mut chroma = FigureText::loss(&mixture.chroma_loss);
-    if let Ok(vividness) = mixture.vividness {
-        chroma.word = vividness.word.to_string();
-    }
+    chroma.word = mixture.vividness.word.to_string();
     let [a, b] = mixture.base.map(name);
     let did = match what_others_did(&analysed.study, mixture) {
         did if did.is_empty() => format!("{a} and {b} alone were not read at this ratio."),

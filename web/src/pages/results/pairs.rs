@@ -127,9 +127,7 @@ fn figures(pair: &PairFigures, step: Step) -> [FigureText; 3] {
 /// The loss, with how vivid the mixture is; a gain says so.
 fn chroma(step: &PairStep) -> FigureText {
     let mut text = FigureText::loss(&step.chroma_loss);
-    if let Ok(vividness) = step.vividness {
-        text.word = vividness.word.to_string();
-    }
+    text.word = step.vividness.word.to_string();
     if step.gain {
         text.why = "more vivid than expected of the two".into();
     }
