@@ -3,7 +3,10 @@
 use std::any::Any;
 
 use askama::Template;
-use axum::http::StatusCode;
+use axum::extract::Request;
+use axum::http::header::CONTENT_TYPE;
+use axum::http::{Method, StatusCode};
+use axum::middleware::Next;
 use axum::response::{Html, IntoResponse, Response};
 use formats::cgats::CgatsError;
 use instruments::DeviceError;
@@ -128,13 +131,55 @@ impl PageError {
     }
 }
 
+/// Where files lie on this machine is nobody's business who asks over the network: of each path its last part is told.
+fn without_folders(text: &str) -> String {
+    let told = |word: &str| match word.rsplit_once('/') {
+        Some((folders, name)) if folders.is_empty() || folders.starts_with('/') => name.to_owned(),
+        _ => word.to_owned(),
+    };
+    text.split(' ').map(told).collect::<Vec<_>>().join(" ")
+}
+
+/// What no handler was asked for is answered by a page too: an address that names no number, a form that none of these
+/// pages sent.
+pub(crate) async fn in_words(request: Request, next: Next) -> Response {
+    let asks = request.method() == Method::GET;
+    let is_asked_more = request.uri().query().is_some();
+    let answer = next.run(request).await;
+    let kind = answer.headers().get(CONTENT_TYPE).and_then(|it| it.to_str().ok());
+    let is_plain = kind.is_some_and(|it| it.starts_with("text/plain"));
+    let unreadable = [
+        StatusCode::BAD_REQUEST,
+        StatusCode::UNSUPPORTED_MEDIA_TYPE,
+        StatusCode::UNPROCESSABLE_ENTITY,
+    ];
+    match answer.status() {
+        status if is_plain && asks && status == StatusCode::BAD_REQUEST => match is_asked_more {
+            true => {
+                PageError::Form("what stands behind the ? in this address cannot be read".into())
+            }
+            false => PageError::NoSuchPage,
+        }
+        .into_response(),
+        status if is_plain && !asks && unreadable.contains(&status) => {
+            let why = "the form cannot be read: some of it is missing, or it is none of these pages'; nothing was stored";
+            PageError::Form(why.into()).into_response()
+        }
+        StatusCode::METHOD_NOT_ALLOWED => PageError::NoSuchPage.into_response(),
+        _ => answer,
+    }
+}
+
 impl IntoResponse for PageError {
     fn into_response(self) -> Response {
         let status = self.status();
         if status.is_server_error() {
             tracing::error!(error = %self, "a page failed");
         }
-        let message = self.to_string();
+        let message = match &self {
+            Self::Store(StoreError::File(why)) => without_folders(why),
+            other => other.to_string(),
+        };
         let page = ErrorPage { title: self.title(), message: &message }.render();
         (status, Html(page.unwrap_or(message))).into_response()
     }
@@ -147,4 +192,26 @@ pub(crate) fn panicked(_: Box<dyn Any + Send>) -> Response {
 
 pub(crate) async fn no_such_page() -> PageError {
     PageError::NoSuchPage
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_message_tells_no_folder() {
+        let cases = [
+            (
+                "/srv/w.db cannot be written (disk full): make room",
+                "w.db cannot be written (disk full): make room",
+            ),
+            (
+                "the picture /srv/w/0a.jpg cannot be read; 1/2 of it is there",
+                "the picture 0a.jpg cannot be read; 1/2 of it is there",
+            ),
+        ];
+        for (text, told) in cases {
+            assert_eq!(without_folders(text), told);
+        }
+    }
 }

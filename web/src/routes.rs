@@ -187,6 +187,7 @@ fn pages_of(state: Workshop) -> Router {
         .route("/favicon.svg", get(assets::favicon))
         .route("/assets/{*path}", get(assets::file))
         .fallback(error::no_such_page)
+        .layer(from_fn(error::in_words))
         .layer(DefaultBodyLimit::max(LARGEST_FORM))
         .layer(CsrfLayer::new())
         .layer(fixed(CONTENT_SECURITY_POLICY, CONTENT_POLICY))

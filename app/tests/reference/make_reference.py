@@ -123,7 +123,8 @@ def dulling(v, a, b):
     except np.linalg.LinAlgError:
         return None
     met = scale * chroma(v)
-    return 1 - chroma(v) / met if 0 <= place <= 1 and met >= 2 else None
+    least = max(2, min(chroma(a), chroma(b)) / 4)
+    return 1 - chroma(v) / met if 0 <= place <= 1 and met >= least else None
 
 
 def pair(a, b, white_parts):

@@ -14,6 +14,8 @@ pub const MOST_RECIPES: usize = 8;
 /// is just seen, ΔE00.
 const AS_GOOD: f64 = 0.5;
 const SEEN: f64 = 1.0;
+/// A smaller share of a tube is no part of a recipe.
+const LEAST_SHARE: f64 = 1e-3;
 /// Beyond this a target is not reached.
 const REACHED: f64 = 2.0;
 
@@ -163,13 +165,17 @@ impl Recipes {
         let choices = search(paints, target, among, limits, watch)?;
         let mut recipes: Vec<Recipe> = Vec::new();
         for choice in &choices {
+            // Less than a thousandth cannot be put out; without it the choice is one of fewer tubes.
+            if choice.shares().tubes.iter().any(|(_, share)| *share < LEAST_SHARE) {
+                continue;
+            }
             let Some(recipe) = Recipe::of(choice, target, paints) else { continue };
             let places = |recipe: &Recipe| -> Vec<usize> {
                 recipe.shares.tubes.iter().map(|it| it.0).collect()
             };
             let same = recipes.iter_mut().find(|it| places(it) == places(&recipe));
             match same {
-                Some(known) if recipe.delta_e < known.delta_e => *known = recipe,
+                Some(known) if recipe.delta_e_parts < known.delta_e_parts => *known = recipe,
                 Some(_) => {}
                 None => recipes.push(recipe),
             }
@@ -178,11 +184,14 @@ impl Recipes {
     }
 
     fn ordered(mut recipes: Vec<Recipe>, target: &Target, paints: &Paints, limits: Limits) -> Self {
-        recipes.sort_by(|one, other| one.delta_e.total_cmp(&other.delta_e));
-        let Some(best) = recipes.first().cloned() else {
+        // By the parts that are shown: nobody puts out others.
+        recipes.sort_by(|one, other| one.delta_e_parts.total_cmp(&other.delta_e_parts));
+        let Some(first) = recipes.first() else {
             return Self { recipes, alike: 0, limit: None };
         };
-        let within = SEEN.max(best.delta_e + AS_GOOD);
+        let within = SEEN.max(first.delta_e_parts + AS_GOOD);
+        let best = recipes.iter().min_by(|one, other| one.delta_e.total_cmp(&other.delta_e));
+        let best = best.unwrap_or(first).clone();
         let pigments = |recipe: &Recipe| -> usize {
             recipe.shares.tubes.iter().map(|(at, _)| paints.tubes[*at].pigments.max(1)).sum()
         };
@@ -194,10 +203,10 @@ impl Recipes {
             let second = recipe.delta_e_second.unwrap_or(recipe.delta_e);
             // Within half a step a second light says nothing of which is better.
             let second = (second / AS_GOOD).round();
-            (recipe.colours_in_it(), pigments(recipe), second, gap(recipe), recipe.delta_e)
+            (recipe.colours_in_it(), pigments(recipe), second, gap(recipe), recipe.delta_e_parts)
         };
         let (mut good, rest): (Vec<Recipe>, Vec<Recipe>) =
-            recipes.into_iter().partition(|recipe| recipe.delta_e <= within);
+            recipes.into_iter().partition(|recipe| recipe.delta_e_parts <= within);
         good.sort_by(|one, other| {
             let (a, b) = (rank(one), rank(other));
             let by_number = a.0.cmp(&b.0).then(a.1.cmp(&b.1));
@@ -205,12 +214,14 @@ impl Recipes {
         });
         let mut told: Vec<Recipe> = good;
         told.truncate(MOST_RECIPES);
+        let mut alike = told.len();
+        told.extend(rest.into_iter().take(MOST_RECIPES - alike.min(MOST_RECIPES)));
+        // The least ΔE00 by exact shares is always told, beside the others where its parts are no longer as good.
         if !told.iter().any(|it| it.shares == best.shares) {
-            told.pop();
+            told.truncate(MOST_RECIPES - 1);
+            alike = alike.min(told.len());
             told.push(best.clone());
         }
-        let alike = told.len();
-        told.extend(rest.into_iter().take(MOST_RECIPES - alike.min(MOST_RECIPES)));
         let at_least = best.delta_e - width(&best.shares, target, paints);
         let limit = (at_least > REACHED).then(|| limit(&best, target, limits.most, at_least));
         Self { recipes: told, alike, limit: limit.flatten() }

@@ -1,6 +1,6 @@
 //! The best choices of up to four tubes: all pairs, the best of which grow.
 
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 use crate::paints::{MOST_COLOURS, Paints};
 use crate::solve::{Choice, Patience, Solver};
@@ -67,6 +67,8 @@ pub(crate) fn search(
     let stages = [pairs, grown(limits.effort.pairs, 2), grown(limits.effort.triples, 3)];
     let total: usize = stages[..most.saturating_sub(1)].iter().sum::<usize>().max(1);
     let mut done = 0;
+    let mut known: HashMap<[usize; MOST_COLOURS], Choice> =
+        all.iter().map(|choice| (key(choice.tubes()), *choice)).collect();
     // Singles all grow.
     let mut grow: Vec<Choice> = all.clone();
     for size in 2..=most {
@@ -78,13 +80,21 @@ pub(crate) fn search(
                 if !seen.insert(key(&tubes)) {
                     continue;
                 }
-                next.push(solver.solve(&tubes, Patience::QUICK));
+                let mut found = solver.solve(&tubes, Patience::QUICK);
+                // With one tube more it is never worse: a search that ended above begins once more from there.
+                let best = fewer(&tubes).filter_map(|fewer| known.get(&key(&fewer)));
+                let best = best.min_by(|one, other| one.score.total_cmp(&other.score));
+                if let Some(best) = best.filter(|it| it.score < found.score) {
+                    found = solver.from_fewer(best, &tubes, Patience::QUICK);
+                }
+                next.push(found);
                 done += 1;
                 if done % 64 == 0 && !watch(done as f64 / total as f64) {
                     return None;
                 }
             }
         }
+        known.extend(next.iter().map(|choice| (key(choice.tubes()), *choice)));
         sort(&mut next);
         all.extend_from_slice(&next[..next.len().min(2 * KEPT)]);
         let kept = if size == 2 { limits.effort.pairs } else { limits.effort.triples };
@@ -143,6 +153,14 @@ fn with(tubes: &[usize], tube: usize) -> Option<Vec<usize>> {
     let mut all = tubes.to_vec();
     all.insert(place, tube);
     Some(all)
+}
+
+/// The same tubes with one of them left out, each in turn.
+fn fewer(tubes: &[usize]) -> impl Iterator<Item = Vec<usize>> + '_ {
+    (0..tubes.len()).map(|without| {
+        let kept = tubes.iter().enumerate().filter(|(at, _)| *at != without);
+        kept.map(|(_, tube)| *tube).collect()
+    })
 }
 
 fn key(tubes: &[usize]) -> [usize; MOST_COLOURS] {

@@ -17,6 +17,8 @@ const SECOND: f64 = 0.25;
 const SUM: f64 = 1_000.0;
 /// A smaller share is none.
 const NONE: f64 = 1e-5;
+/// A tube that is new to a choice begins with so much of it.
+const TOUCH: f64 = 1e-3;
 /// Reflectance that a slope is taken over.
 const SLOPE: f64 = 1e-4;
 
@@ -136,6 +138,21 @@ impl<'a> Solver<'a> {
     }
 
     /// Makes a choice better, as films over paper, or as if all of them hid.
+    /// The best shares of a choice that begins as another one with fewer tubes, and a touch of each more.
+    pub fn from_fewer(&self, fewer: &Choice, tubes: &[usize], patience: Patience) -> Choice {
+        let total: f64 = fewer.amounts.iter().sum();
+        let mut choice = Choice { tubes: [0; MOST_COLOURS], count: tubes.len(), ..*fewer };
+        choice.amounts = [0.0; MOST];
+        for (at, tube) in tubes.iter().enumerate() {
+            let known = fewer.tubes().iter().position(|it| it == tube);
+            choice.tubes[at] = *tube;
+            choice.amounts[at] = known.map_or(TOUCH, |known| fewer.amounts[known] / total);
+        }
+        choice.amounts[tubes.len()] = fewer.amounts[fewer.count] / total;
+        self.polish(&mut choice, patience, false);
+        choice
+    }
+
     pub fn polish(&self, choice: &mut Choice, patience: Patience, as_films: bool) {
         let free = choice.count + usize::from(self.takes_white);
         let mut damping = 1e-3;

@@ -72,6 +72,27 @@ proptest! {
         }
     }
 
+    /// Whatever colour is typed: with one tube more no recipe is worse, none holds less of a tube than can be put out, and
+    /// what is called as good as the best is so by the parts that are shown.
+    #[test]
+    fn more_tubes_are_never_worse_and_parts_are_as_good_as_said(l in 25.0..92.0_f64, a in -45.0..55.0_f64, b in -45.0..70.0_f64) {
+        let paints = paints(&CODES);
+        let all: Vec<usize> = (0..CODES.len()).collect();
+        let Ok(target) = Target::of_lab(Lab::new(l, a, b), &paints) else { return Ok(()) };
+        let one = least(&find(&paints, &target, &all, 1));
+        let two = least(&find(&paints, &target, &all, 2));
+        prop_assert!(two <= one + 1e-6, "{two} with two, {one} with one");
+        let found = find(&paints, &target, &all, 3);
+        prop_assert!(least(&found) <= two + 1e-6, "{} with three, {two} with two", least(&found));
+        let best = found.recipes.iter().map(|it| it.delta_e_parts).fold(f64::INFINITY, f64::min);
+        for recipe in &found.recipes[..found.alike] {
+            prop_assert!(recipe.delta_e_parts <= f64::max(1.0, best + 0.5) + 1e-9);
+        }
+        for recipe in &found.recipes {
+            prop_assert!(recipe.shares.tubes.iter().all(|(_, share)| *share >= 1e-3));
+        }
+    }
+
     /// Whole parts look as they are said to, and the fewest are told that do.
     #[test]
     fn whole_parts_are_never_worse_than_stated(shares in mixtures()) {
@@ -164,7 +185,7 @@ fn a_grey_is_the_best_of_its_ratios() {
     assert!(whites.len() == 5 && steps.iter().all(|step| (step - mean).abs() < 3.0), "{steps:?}");
 }
 
-/// White in a tube raises the value floor of its mixtures ("a tube that holds white can't go dark", TRADE, common
+/// White in a tube raises the value floor of its mixtures ("a tube that holds white can't go dark", common
 /// practice, no source), and a tube that is there already adds nothing to the reach.
 #[test]
 fn white_in_a_tube_keeps_it_light() {
@@ -201,7 +222,7 @@ fn a_typical_paint_claims_less() {
     assert!(read + 0.2 < by_hue && by_hue + 1.0 < by_both, "{read} {by_hue} {by_both}");
 }
 
-/// Boxes of SCIENCE: every colour of a family lies in its box, and a palette with blue and white hits skies.
+/// Every colour of a family lies in its box, and a palette with blue and white hits skies.
 #[test]
 fn families_lie_in_their_boxes() {
     let sky = |lab: &Lab| {

@@ -53,7 +53,7 @@ fn a_tube_at_eighty_percent_is_found_in_every_geometry() {
     }
 }
 
-/// SCIENCE's trap: without the surface correction a paint truly at 80 % reads 82 to 84.
+/// A trap: without the surface correction a paint truly at 80 % reads 82 to 84.
 #[test]
 fn forgetting_the_surface_reads_too_much() {
     let bench = eighty_percent(Geometry::SphereIncluded, Geometry::Internal);
@@ -120,7 +120,7 @@ fn tints_are_told_against_the_truest() {
     assert!(red.strength.is_err());
 }
 
-/// SCIENCE: straight mixing alone loses 29 % where the parents are 90° apart, 50 % at 120°.
+/// Straight mixing alone loses 29 % where the parents are 90° apart, 50 % at 120°.
 #[test]
 fn a_straight_blend_loses_by_its_gap_and_is_not_dulled() {
     for (gap, loss, grade) in [(90.0_f64, 0.2929, Grade::Softened), (120.0, 0.5, Grade::Muted)] {

@@ -74,8 +74,10 @@ pub enum PictureError {
     /// The end is missing.
     #[error("the picture ends too early: it was not sent or saved to its end; send it again")]
     Truncated,
-    /// Anything else.
-    #[error("the picture cannot be read: {0}")]
+    /// Its bytes are not what its kind of file holds; what the library said of it is for the log alone.
+    #[error(
+        "the picture is damaged, or saved in a way that cannot be read: send it again, or save it anew as PNG or JPEG"
+    )]
     Broken(String),
 }
 

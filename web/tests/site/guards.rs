@@ -45,7 +45,8 @@ async fn what_is_not_there_is_said_and_nothing_breaks() {
         ("/trials/99/results", StatusCode::NOT_FOUND),
         ("/trials/99/readings.csv", StatusCode::NOT_FOUND),
         ("/trials/99/events", StatusCode::NOT_FOUND),
-        ("/trials/x/results", StatusCode::BAD_REQUEST),
+        ("/trials/x/results", StatusCode::NOT_FOUND),
+        ("/compare?tube=x", StatusCode::BAD_REQUEST),
         ("/assets/../Cargo.toml", StatusCode::NOT_FOUND),
         ("/assets/own/app.css", StatusCode::OK),
     ] {

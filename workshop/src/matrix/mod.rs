@@ -13,7 +13,6 @@ mod word;
 use std::collections::BTreeMap;
 
 use figures::Scale;
-use figures::Scale;
 use plan::CellNumber;
 use plan::prior::Prior;
 use squares::Squares;

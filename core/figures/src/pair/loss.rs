@@ -75,14 +75,18 @@ pub(super) fn dulling(mix: Uncertain, a: Uncertain, b: Uncertain) -> Outcome {
     Ok(Figure::with(value, propagate_colours([mix, a, b], figure)))
 }
 
+/// A straight line that passes through grey this near, as a share of the duller parent's chroma, has no chroma to compare
+/// with.
+const NEAR_GREY: f64 = 0.25;
+
 /// Chroma at which the ray of `hue` meets the segment from `a` to `b`; `None` where it misses it, or
-/// meets it near neutral.
+/// meets it near grey.
 fn straight_chroma(hue: Hue, a: Lab, b: Lab) -> Option<f64> {
     let (sin, cos) = hue.degrees().to_radians().sin_cos();
     let across = |x: f64, y: f64| cos * y - sin * x;
     let (run_a, run_b) = (b.a - a.a, b.b - a.b);
     let place = -across(a.a, a.b) / across(run_a, run_b);
     let along = cos * (a.a + place * run_a) + sin * (a.b + place * run_b);
-    // A line that passes through grey at this hue has no chroma to compare with.
-    ((0.0..=1.0).contains(&place) && along >= NEAR_NEUTRAL_CHROMA).then_some(along)
+    let least = NEAR_NEUTRAL_CHROMA.max(NEAR_GREY * a.chroma().min(b.chroma()));
+    ((0.0..=1.0).contains(&place) && along >= least).then_some(along)
 }

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 use std::fmt::Write as _;
 
 use colour::BANDS;
-use csv::{QuoteStyle, ReaderBuilder, WriterBuilder};
+use csv::{QuoteStyle, ReaderBuilder, StringRecord, WriterBuilder};
 use study::{FilmKind, Measured, RatioError, Reading, ReadingSource, Study, TubeRef};
 
 use super::columns::{
@@ -31,7 +31,12 @@ pub fn write(study: &Study) -> String {
 /// and not touched comes out byte for byte as it came in, unless a spreadsheet would run one of its cells.
 #[must_use]
 pub fn export(study: &Study, head: Option<&str>, rows: &[ExportRow<'_>]) -> String {
-    let untouched = rows.iter().all(|row| row.source.is_some_and(is_safe) && !row.voided_since);
+    let records = source_records(rows);
+    let is_safe = |record: &Option<StringRecord>| {
+        record.as_ref().is_some_and(|cells| cells.iter().all(|cell| guarded(plain(cell)) == *cell))
+    };
+    let untouched = rows.iter().all(|row| row.source.is_some() && !row.voided_since)
+        && records.iter().all(is_safe);
     if let (Some(head), true) = (head, untouched && !rows.is_empty()) {
         let rows = rows.iter().filter_map(|row| row.source);
         return std::iter::once(head).chain(rows).collect();
@@ -47,41 +52,74 @@ pub fn export(study: &Study, head: Option<&str>, rows: &[ExportRow<'_>]) -> Stri
         }
     }
     let mut text = comments;
-    text.push_str(&csv_line(columns.iter().map(String::as_str)));
-    for row in rows {
+    let mut lines = Lines::default();
+    text.push_str(lines.line(columns.iter().map(String::as_str)));
+    for (row, record) in rows.iter().zip(&records) {
         let mut cells = cells(study, row.reading);
         let (mut before, mut after) = (String::new(), String::new());
         if let Some(source) = row.source {
             (before, after) = comments_around(source);
-            cells.extend(source_cells(source, &known));
+            let kept =
+                record.iter().flat_map(StringRecord::iter).map(|cell| plain(cell).to_owned());
+            cells.extend(known.iter().cloned().zip(kept));
             if row.voided_since {
                 cells.insert(VOID.into(), row.reading.void.clone().unwrap_or_default());
             }
         }
         text.push_str(&before);
-        text.push_str(&csv_line(
-            columns.iter().map(|name| cells.get(name).map_or("", String::as_str)),
-        ));
+        text.push_str(
+            lines.line(columns.iter().map(|name| cells.get(name).map_or("", String::as_str))),
+        );
         text.push_str(&after);
     }
     text
 }
 
-/// One CSV row with its line end.
-fn csv_line<'a>(cells: impl Iterator<Item = &'a str>) -> String {
-    let mut out = WriterBuilder::new()
-        .quote_style(QuoteStyle::Necessary)
-        .terminator(csv::Terminator::Any(b'\n'))
-        .from_writer(Vec::new());
-    // Writing text to memory cannot fail.
-    let _ = out.write_record(cells.map(|cell| guarded(cell).into_owned()));
-    String::from_utf8(out.into_inner().unwrap_or_default()).unwrap_or_default()
+/// CSV rows, one after the other.
+struct Lines {
+    writer: csv::Writer<Vec<u8>>,
+    /// So much of what was written was given out.
+    given: usize,
 }
 
-/// True where no cell of a source row would be run by a spreadsheet.
-fn is_safe(row: &str) -> bool {
-    !row.contains(['=', '+', '-', '@', '\t', '\r'])
-        || record(row).iter().all(|cell| guarded(plain(cell)) == *cell)
+impl Default for Lines {
+    fn default() -> Self {
+        let writer = WriterBuilder::new()
+            .quote_style(QuoteStyle::Necessary)
+            .terminator(csv::Terminator::Any(b'\n'))
+            .from_writer(Vec::new());
+        Self { writer, given: 0 }
+    }
+}
+
+impl Lines {
+    /// One row with its line end.
+    fn line<'a>(&mut self, cells: impl Iterator<Item = &'a str>) -> &str {
+        self.given = self.writer.get_ref().len();
+        // Writing text to memory cannot fail.
+        let _ = self.writer.write_record(cells.map(|cell| guarded(cell).into_owned()));
+        let _ = self.writer.flush();
+        std::str::from_utf8(&self.writer.get_ref()[self.given..]).unwrap_or_default()
+    }
+}
+
+/// The cells of every row's source, read in one go: a reader takes longer to be made than a row takes to be read.
+fn source_records(rows: &[ExportRow<'_>]) -> Vec<Option<StringRecord>> {
+    let mut all = String::new();
+    for source in rows.iter().filter_map(|row| row.source) {
+        all.push_str(source);
+        if !source.ends_with('\n') {
+            all.push('\n');
+        }
+    }
+    let mut read = reader(&all).into_records();
+    let mut next = || read.next().and_then(Result::ok);
+    rows.iter().map(|row| row.source.and_then(|_| next())).collect()
+}
+
+fn reader(text: &str) -> csv::Reader<&[u8]> {
+    let mut builder = ReaderBuilder::new();
+    builder.has_headers(false).flexible(true).comment(Some(b'#')).from_reader(text.as_bytes())
 }
 
 /// The comment lines before and after the record in a source row.
@@ -131,16 +169,9 @@ fn split_head(head: &str) -> (String, Vec<String>) {
     (lines.concat(), record(header).iter().map(|name| name.trim().to_owned()).collect())
 }
 
-fn source_cells(text: &str, columns: &[String]) -> HashMap<String, String> {
-    let cells = record(text).into_iter().map(|cell| plain(&cell).to_owned());
-    columns.iter().cloned().zip(cells).collect()
-}
-
 /// The cells of one row, comments before it left out.
 fn record(text: &str) -> Vec<String> {
-    let mut reader =
-        ReaderBuilder::new().has_headers(false).comment(Some(b'#')).from_reader(text.as_bytes());
-    let first = reader.records().next().and_then(Result::ok).unwrap_or_default();
+    let first = reader(text).records().next().and_then(Result::ok).unwrap_or_default();
     first.iter().map(str::to_owned).collect()
 }
 

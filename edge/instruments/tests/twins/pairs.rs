@@ -241,5 +241,8 @@ fn amounts_put_out_by_eye_make_no_two_tubes_of_one() {
         "by eye: {told} told, {refused} refused, {different} falsely different, {covered} covered, use {used}"
     );
     assert!(refused <= 2 && different <= 1, "{refused} refused, {different} different");
-    assert!(covered >= told * 85 / 100 && used >= told * 85 / 100, "{covered} and {used} of {told}");
+    assert!(
+        covered >= told * 85 / 100 && used >= told * 85 / 100,
+        "{covered} and {used} of {told}"
+    );
 }

@@ -81,6 +81,7 @@ pub(crate) fn paint(stored: &StoredReading, trial: &Trial) -> Option<Paint> {
         spread: None,
         half_width: [0.0; 3],
         band_half_width: None,
+        between: [0.0; 3],
         in_pictures: None,
         line: None,
     };

@@ -109,7 +109,8 @@ impl Teller<'_> {
         let least = grey.shares.tubes.iter().map(|it| it.1).fold(f64::INFINITY, f64::min);
         let part = |(_, share): &(usize, f64)| {
             let parts = share / least;
-            number(parts, if parts < 9.95 && (parts - 1.0).abs() > 0.02 { 1 } else { 0 })
+            let rounded = if parts < 9.95 { (10.0 * parts).round() / 10.0 } else { parts.round() };
+            study::numbers::parts(rounded)
         };
         grey.shares.tubes.iter().map(part).collect::<Vec<_>>().join(" : ")
     }
