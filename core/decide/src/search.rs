@@ -85,7 +85,7 @@ pub(crate) fn search(
                 let best = fewer(&tubes).filter_map(|fewer| known.get(&key(&fewer)));
                 let best = best.min_by(|one, other| one.score.total_cmp(&other.score));
                 if let Some(best) = best.filter(|it| it.score < found.score) {
-                    found = solver.from_fewer(best, &tubes, Patience::QUICK);
+                    found = solver.solve_onward(best, &tubes, Patience::QUICK);
                 }
                 next.push(found);
                 done += 1;

@@ -139,7 +139,7 @@ impl<'a> Solver<'a> {
 
     /// Makes a choice better, as films over paper, or as if all of them hid.
     /// The best shares of a choice that begins as another one with fewer tubes, and a touch of each more.
-    pub fn from_fewer(&self, fewer: &Choice, tubes: &[usize], patience: Patience) -> Choice {
+    pub fn solve_onward(&self, fewer: &Choice, tubes: &[usize], patience: Patience) -> Choice {
         let total: f64 = fewer.amounts.iter().sum();
         let mut choice = Choice { tubes: [0; MOST_COLOURS], count: tubes.len(), ..*fewer };
         choice.amounts = [0.0; MOST];
