@@ -131,7 +131,15 @@ impl Teller<'_> {
                 same.map(|(cell, _)| cell.pair[1 - place]).collect()
             };
             let [clean, grey] = [VividnessWord::Vivid, VividnessWord::Neutral].map(of);
-            self.clean_and_grey(tube, &clean, &grey, by_partner)
+            // “Every tube” is said only where each of them was read, seen or predicted.
+            let planned = self.matrix.pairs().filter(|cell| cell.pair[place] == tube).count();
+            let told: Vec<TubeRef> = own.iter().map(|(cell, _)| cell.pair[1 - place]).collect();
+            let others = if told.len() < planned {
+                self.names(&told)
+            } else {
+                "every tube it was mixed with".to_owned()
+            };
+            self.clean_and_grey(tube, [&clean, &grey], &others, by_partner)
         });
         let sentence = sentences.next()?;
         let mut evidence: Vec<String> = sentences.take(2).collect();
@@ -151,8 +159,8 @@ impl Teller<'_> {
     fn clean_and_grey(
         &self,
         tube: TubeRef,
-        clean: &[TubeRef],
-        grey: &[TubeRef],
+        [clean, grey]: [&[TubeRef]; 2],
+        others: &str,
         beside: bool,
     ) -> String {
         let tube = self.name(tube);
@@ -168,7 +176,7 @@ impl Teller<'_> {
                 }
                 (false, true) => format!("With {tube}, {clean_names} {stay} clean."),
                 (true, false) => format!("With {tube}, {grey_names} {go} grey."),
-                (true, true) => format!("{tube} softens or mutes every tube it was mixed with."),
+                (true, true) => format!("{tube} softens or mutes {others}."),
             };
         }
         match (clean.is_empty(), grey.is_empty()) {
@@ -177,7 +185,7 @@ impl Teller<'_> {
             }
             (false, true) => format!("{tube} stays clean with {clean_names}."),
             (true, false) => format!("{tube} goes grey with {grey_names}."),
-            (true, true) => format!("{tube} is softened or muted by every tube it was mixed with."),
+            (true, true) => format!("{tube} is softened or muted by {others}."),
         }
     }
 

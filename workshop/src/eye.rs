@@ -32,7 +32,12 @@ impl StrengthByEye {
         let [low, high] = self.range?;
         let [tube, standard] =
             [self.tube, self.standard].map(|tube| analysed.study.label(tube).name);
-        let (low_text, high_text) = (number(low, 1), number(high, usize::from(high < 1.95)));
+        // Outward: the range that is said holds all that the answers leave open.
+        let low_text = number((10.0 * low).floor() / 10.0, 1);
+        let high_text = match high {
+            high if high <= 1.9 => number((10.0 * high).ceil() / 10.0, 1),
+            high => number(high.ceil(), 0),
+        };
         let told = if low < 1.0 && high > 1.0 {
             format!(
                 "{tube} may be as strong as {standard}: between {low_text} and {high_text} times"
