@@ -110,7 +110,8 @@ pub async fn restore(copy_of: &Path, to: &Path) -> Result<Restored, StoreError> 
     check_schema(copy_of, schema).await?;
     let was_there = to.exists();
     let restored = put_in_place(copy_of, to).await;
-    if restored.is_err() && !was_there {
+    let is_empty = std::fs::metadata(to).is_ok_and(|about| about.len() == 0);
+    if restored.is_err() && !was_there && is_empty {
         // The empty file that was held meanwhile.
         let _ = std::fs::remove_file(to);
     }
@@ -128,14 +129,17 @@ async fn put_in_place(copy_of: &Path, to: &Path) -> Result<Restored, StoreError>
     let done = copy(&mut connection, &fresh).await;
     let wanted = pictures_of(&mut connection).await;
     connection.close().await?;
-    let done = match done {
-        Ok(()) => set_before_aside(to, before.as_deref()).await,
-        failed => failed,
+    let carried =
+        done.and_then(|()| carry_pictures(&picture_folder(copy_of), &picture_folder(to), &wanted?));
+    // Last, so that what is refused leaves the workshop in its place.
+    let placed = match &carried {
+        Ok(_) => set_before_aside(to, before.as_deref()).await,
+        Err(_) => Ok(()),
     };
-    let pictures = done.and_then(|()| {
-        let pictures = carry_pictures(&picture_folder(copy_of), &picture_folder(to), &wanted?)?;
+    let pictures = carried.and_then(|carried| {
+        placed?;
         std::fs::rename(&fresh, to).map_err(|error| not_written(to, &error))?;
-        Ok(pictures)
+        Ok(carried)
     });
     if pictures.is_err() {
         let _ = std::fs::remove_file(&fresh);

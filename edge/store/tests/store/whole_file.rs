@@ -380,6 +380,15 @@ async fn nothing_of_a_tampered_copy_is_put_in_place() {
     let refused =
         backup::restore(&copy, &at("to.db")).await.expect_err("a strange name").to_string();
     assert!(refused.contains("holds a name of a picture that cannot be read"), "{refused}");
+    assert!(!at("to.db").exists());
+    // A damaged workshop is not set aside for a copy that is refused.
+    let mut bytes = fs::read(at("workshop.db")).expect("the file");
+    let middle = bytes.len() / 2;
+    bytes[4096..middle].fill(0xa5);
+    fs::write(at("to.db"), &bytes).expect("damaged");
+    backup::restore(&copy, &at("to.db")).await.expect_err("a strange name");
+    assert!(fs::read(at("to.db")).is_ok_and(|kept| kept == bytes), "it was moved");
+    fs::remove_file(at("to.db")).expect("removed");
     let store = Store::open(&copy).await.expect("open");
     let picture = store.pictures(TrialId(1)).await.expect("pictures").remove(0);
     assert!(
