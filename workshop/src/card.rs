@@ -176,7 +176,7 @@ mod tests {
         let mut prior = Prior::nothing(colours + 1, Conditions::D65_10);
         for (at, tube) in prior.tubes.iter_mut().enumerate() {
             let name = if at == colours { "PW6" } else { NAMES[at % NAMES.len()] };
-            *tube = Known::typical([name]).expect("a typical paint");
+            *tube = Known::typical("", [name]).expect("a typical paint");
         }
         prior
     }

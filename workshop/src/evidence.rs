@@ -127,7 +127,7 @@ fn gather(
         };
         let typical = || {
             let names = tube.tube.codes.iter().map(ColourIndexName::as_str);
-            Some((Known::typical(names)?, EvidenceSource::Typical(code.clone())))
+            Some((Known::typical(&tube.tube.name, names)?, EvidenceSource::Typical(code.clone())))
         };
         let predicts = |found: &(Known, EvidenceSource)| found.0.constants.is_some();
         let found = own.clone().filter(predicts);
@@ -194,7 +194,7 @@ mod tests {
     /// A newer trial in which a tube was read alone does not hide an older one that tells its K and S.
     #[test]
     fn the_trial_that_tells_most_is_asked() {
-        let typical = Known::typical(["PB29"]).expect("a typical paint");
+        let typical = Known::typical("", ["PB29"]).expect("a typical paint");
         let of = |level| Known { level, guessed: false, ..typical.clone() };
         let alone = Known { mass_tone: Some(Lab::new(30.0, 40.0, -60.0)), ..Known::default() };
         let found = [

@@ -17,8 +17,8 @@ const FINE: f64 = 40.0;
 
 impl Depths {
     fn of(pigment: &str) -> Self {
-        let paint = typical_constants([pigment]).expect("a typical paint");
-        let white = typical_constants(["PW6"]).expect("a typical white");
+        let paint = typical_constants("", [pigment]).expect("a typical paint");
+        let white = typical_constants("", ["PW6"]).expect("a typical white");
         let colour = |parts: f64| {
             let share = 1.0 / (1.0 + parts);
             let film = predict(&[(share, &paint), (1.0 - share, &white)], None);

@@ -168,7 +168,7 @@ const PAINTS: [&str; 20] = [
 ];
 
 fn typical(name: &str) -> Constants {
-    typical_constants([name]).expect("a typical paint")
+    typical_constants("", [name]).expect("a typical paint")
 }
 
 /// A reading that a band of is at the surface floor tells nothing there of what the paint is.

@@ -49,7 +49,7 @@ fn names_are_known_once_and_unknown_ones_are_not_guessed() {
     names.dedup();
     assert_eq!(names.len(), TypicalPaint::ALL.len());
     assert!(names.len() >= 45);
-    assert!(typical_constants(["PG7", "PY83"]).is_some());
-    assert_eq!(typical_constants(["PG7", "PX1"]), None);
-    assert_eq!(typical_constants([]), None);
+    assert!(typical_constants("", ["PG7", "PY83"]).is_some());
+    assert_eq!(typical_constants("", ["PG7", "PX1"]), None);
+    assert_eq!(typical_constants("", []), None);
 }

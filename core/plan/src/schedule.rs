@@ -19,7 +19,7 @@ const VISIBLE: f64 = study::VISIBLE;
 /// Share of the last mixture that stays on the knife.
 const RESIDUE: f64 = 0.01;
 /// Share of that which a cloth leaves (ours). Whoever reads with a meter washes wherever an unwiped knife would
-/// show; whoever looks washes where a wiped one would.
+/// show; whoever looks at squares that lie apart washes where a wiped one would be more than close.
 const WIPED: f64 = 1.0 / 3.0;
 
 /// One step at the table.
@@ -71,7 +71,7 @@ pub(super) fn schedule(
 ) -> Result<Schedule, PlanError> {
     let wash_above = match (design.wash_always, design.is_by_eye()) {
         (true, _) => 0.0,
-        (false, true) => VISIBLE / WIPED,
+        (false, true) => study::CLOSE / WIPED,
         (false, false) => VISIBLE,
     };
     let mut table = Table { prior, wash_above, last: None, piles: Vec::new(), steps: Vec::new() };

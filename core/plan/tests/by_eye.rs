@@ -17,7 +17,7 @@ const PALETTE: [&str; 9] =
 fn prior(new: &str) -> Prior {
     let mut prior = Prior::nothing(11, Conditions::D65_10);
     for (place, name) in prior.tubes.iter_mut().zip([&[new], &PALETTE[..], &["PW6"]].concat()) {
-        *place = Known::typical([name]).expect("a typical paint");
+        *place = Known::typical("", [name]).expect("a typical paint");
     }
     prior
 }

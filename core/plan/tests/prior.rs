@@ -132,8 +132,8 @@ fn a_typical_paint_learns_from_the_eye() {
     let tube = TubeRef(0);
     let tint = Mixture::of(&[(tube, 1.0), (TubeRef(1), 4.0)]);
     for pigment in ["PB29", "PY74", "PR254", "PG7", "PV23"] {
-        prior.tubes[0] = Known::typical([pigment]).expect("a typical paint");
-        prior.tubes[1] = Known::typical(["PW6"]).expect("a typical white");
+        prior.tubes[0] = Known::typical("", [pigment]).expect("a typical paint");
+        prior.tubes[1] = Known::typical("", ["PW6"]).expect("a typical white");
         let typical = prior.colour(&tint).expect("predicted");
         let unmoved = adapted(&[seen(&prior, &[])]).expect("typical");
         assert!(

@@ -1,8 +1,8 @@
 //! Typical paints by Colour Index name: what is expected of a tube that nobody has read.
 //!
 //! From memory, and no measurement of any product. A real tube lies about its typical paint with a load of
-//! 0.5 to 1.6 times ([`LOAD_SIGMA`]) and a hue of ± 8° ([`HUE_SIGMA`]) (ours). Raw and roasted forms of one
-//! earth share a name, and so one curve here.
+//! 0.5 to 1.6 times ([`LOAD_SIGMA`]) and a hue of ± 8° ([`HUE_SIGMA`]) (ours). Where paints of different colours
+//! share a name (raw and burnt earths, light and deep yellows), the words of the tube's name tell which is meant.
 
 mod curves;
 
@@ -71,13 +71,24 @@ pub struct TypicalPaint {
 }
 
 impl TypicalPaint {
-    /// Every one that is known.
+    /// Every name that is known, each in its usual form.
     pub const ALL: &'static [Self] = curves::PAINTS;
 
-    /// The typical paint of a Colour Index name, in its usual spelling.
+    /// The usual form of a Colour Index name, in its usual spelling.
     #[must_use]
     pub fn named(name: &str) -> Option<&'static Self> {
         Self::ALL.iter().find(|paint| paint.name == name)
+    }
+
+    /// The form of a Colour Index name that a tube's own name tells ("Burnt Umber"); else the usual one.
+    #[must_use]
+    pub fn of_tube(name: &str, tube: &str) -> Option<&'static Self> {
+        let tube = tube.to_lowercase();
+        let says = |word: &&str| tube.split(|it: char| !it.is_alphabetic()).any(|it| it == *word);
+        let form = curves::FORMS
+            .iter()
+            .find(|(words, paint)| paint.name == name && words.iter().all(says));
+        form.map(|(_, paint)| paint).or_else(|| Self::named(name))
     }
 
     /// K of a full film at a wavelength in nm.
@@ -107,13 +118,15 @@ impl TypicalPaint {
     }
 }
 
-/// K and S of a tube that declares these pigments, in equal parts; `None` where it declares none, or one
-/// that is not known.
+/// K and S of a tube of this name that declares these pigments, in equal parts; `None` where it declares none, or
+/// one that is not known.
 #[must_use]
-pub fn typical_constants<'a>(names: impl IntoIterator<Item = &'a str>) -> Option<Constants> {
-    let all: Option<Vec<Constants>> =
-        names.into_iter().map(|name| Some(TypicalPaint::named(name)?.constants())).collect();
-    let all = all?;
+pub fn typical_constants<'a>(
+    tube: &str,
+    pigments: impl IntoIterator<Item = &'a str>,
+) -> Option<Constants> {
+    let of = |name: &str| Some(TypicalPaint::of_tube(name, tube)?.constants());
+    let all: Vec<Constants> = pigments.into_iter().map(of).collect::<Option<_>>()?;
     let parts: Vec<(f64, &Constants)> = all.iter().map(|paint| (1.0, paint)).collect();
     Constants::mixed(&parts)
 }

@@ -58,10 +58,10 @@ pub struct Prior {
 }
 
 impl Known {
-    /// The typical paint of a tube's pigments; nothing where it declares none, or one that is not known.
+    /// The typical paint of a tube's name and pigments; nothing where it declares none, or one that is not known.
     #[must_use]
-    pub fn typical<'a>(names: impl IntoIterator<Item = &'a str>) -> Option<Self> {
-        let constants = Some(typical_constants(names)?);
+    pub fn typical<'a>(tube: &str, pigments: impl IntoIterator<Item = &'a str>) -> Option<Self> {
+        let constants = Some(typical_constants(tube, pigments)?);
         Some(Self { mass_tone: None, constants, level: PriorLevel::Typical, guessed: true })
     }
 }

@@ -191,7 +191,7 @@ fn tints(mixture: &Mixture, white: Option<TubeRef>, prior: &Prior) -> Vec<Reflec
 /// The same of a typical paint of a tube's pigments.
 fn typical(tube: &TubeEntry, surface: Option<Surface>) -> Vec<Reflectance> {
     let codes = ColourIndexName::parse_list(&tube.code).unwrap_or_default();
-    let paint = typical_constants(codes.iter().map(ColourIndexName::as_str));
+    let paint = typical_constants(&tube.tube, codes.iter().map(ColourIndexName::as_str));
     let white = TypicalPaint::named("PW6").map(TypicalPaint::constants);
     let Some((paint, white)) = paint.zip(white) else { return Vec::new() };
     let tint = |parts: f64| {

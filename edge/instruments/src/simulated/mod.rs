@@ -5,6 +5,7 @@
 //! error, and the meter has noise; the analysis knows only what a real bench would tell it.
 
 mod alone;
+mod curves;
 mod device;
 mod devices;
 mod hash;

@@ -1,15 +1,15 @@
 //! Hidden absorption and scattering of pigments by Colour Index name.
 //!
-//! Each lies about the typical paint of its name (`mixing::typical`, from memory), with edges, widths, heights
-//! and scattering of its own: what a program expects of a tube is never quite what is in it. Units: K and S of
-//! a full film (150 µm wet) of neat paint.
+//! Each lies about the curve of its name, with edges, widths, heights and scattering of its own. Units: K and S
+//! of a full film (150 µm wet) of neat paint.
 
 use colour::wavelength;
-use mixing::typical::{Feature, TypicalPaint};
+use mixing::typical::Feature;
 
+use super::curves::CURVES;
 use super::hash::stable_hash;
 
-/// Edges and centres lie up to so many nm off the typical paint's.
+/// Edges and centres lie up to so many nm off the curve's.
 const SHIFT_NM: f64 = 2.5;
 /// Widths, heights and scattering by up to this share.
 const WIDTH: f64 = 0.10;
@@ -29,15 +29,11 @@ pub(super) struct Pigment {
 impl Pigment {
     /// The pigment of a Colour Index name; `None` for one that has no curve.
     pub fn named(name: &str) -> Option<Self> {
-        let typical = TypicalPaint::named(name)?;
+        let (_, features, scattering, fall, staining) =
+            *CURVES.iter().find(|(known, ..)| *known == name)?;
         let mut own = Own { name, count: 0 };
-        let absorption = typical.absorption.iter().map(|feature| own.feature(*feature)).collect();
-        Some(Self {
-            absorption,
-            scattering: typical.scattering * own.factor(SCATTERING),
-            fall: typical.fall,
-            staining: typical.staining,
-        })
+        let absorption = features.iter().map(|feature| own.feature(*feature)).collect();
+        Some(Self { absorption, scattering: scattering * own.factor(SCATTERING), fall, staining })
     }
 
     /// K of a full film in a band, its features moved by `shift` nm.
@@ -70,10 +66,10 @@ impl Own<'_> {
         1.0 + spread * self.next()
     }
 
-    fn feature(&mut self, typical: Feature) -> Feature {
+    fn feature(&mut self, usual: Feature) -> Feature {
         let moved = SHIFT_NM * self.next();
         let (width, height) = (self.factor(WIDTH), self.factor(HEIGHT));
-        match typical {
+        match usual {
             Feature::Bell(centre, wide, high) => {
                 Feature::Bell(centre + moved, wide * width, high * height)
             }
