@@ -13,8 +13,15 @@ pub const LEVELS: usize = 14;
 const DARKEST: f64 = 20.0;
 const LEVEL: f64 = 5.0;
 /// Ratios and parts of white of a pair, by strength, and how much finer their mesh is filled.
-const RATIOS: usize = 15;
+const RATIOS: usize = 17;
+const WHITES: usize = 18;
 const FINER: usize = 8;
+/// The least of one tube in the other, by strength.
+const LEAST: f64 = 1.0 / 200.0;
+/// Parts of white, to one part of a paint that absorbs all over as much as white scatters, in its palest tint; to one
+/// part of any.
+const PALEST: f64 = 400.0;
+const MOST_WHITE: f64 = 500.0;
 
 /// The highest C* of each sector and level, 0 where nothing reaches.
 #[derive(Debug, Clone, PartialEq)]
@@ -46,12 +53,11 @@ impl Reach {
     #[must_use]
     pub fn of_pair(paints: &Paints, one: usize, other: usize) -> Self {
         let mut reach = Self::default();
-        let rows: Vec<Vec<Lab>> = (0..RATIOS).map(|step| tints(paints, one, other, step)).collect();
-        for pair in rows.windows(2) {
-            let cells = pair[0].windows(2).zip(pair[1].windows(2));
-            for (low, high) in cells {
-                reach.fill([low[0], low[1], high[0], high[1]]);
-            }
+        let rows: Vec<Vec<Lab>> =
+            (0..RATIOS).map(|step| finer(&tints(paints, one, other, step))).collect();
+        for tint in 0..rows.iter().map(Vec::len).min().unwrap_or(0) {
+            let across: Vec<Lab> = rows.iter().map(|row| row[tint]).collect();
+            finer(&across).into_iter().for_each(|lab| reach.add(lab));
         }
         reach
     }
@@ -60,17 +66,6 @@ impl Reach {
     pub fn add(&mut self, colour: Lab) {
         if let Some(place) = place(colour) {
             self.0[place] = self.0[place].max(colour.chroma());
-        }
-    }
-
-    /// A patch of the mesh, filled in.
-    fn fill(&mut self, [a, b, c, d]: [Lab; 4]) {
-        for i in 0..FINER {
-            let x = i as f64 / FINER as f64;
-            let (low, high) = (a.lerp(c, x), b.lerp(d, x));
-            for j in 0..FINER {
-                self.add(low.lerp(high, j as f64 / FINER as f64));
-            }
         }
     }
 
@@ -135,6 +130,29 @@ fn place(colour: Lab) -> Option<usize> {
     Some((degrees / 10.0) as usize % SECTORS * LEVELS + level as usize)
 }
 
+/// A row of colours with others put between them, on a smooth curve through all (Catmull and Rom 1974).
+fn finer(row: &[Lab]) -> Vec<Lab> {
+    let at = |place: usize| row[place.min(row.len() - 1)];
+    let between = |[a, b, c, d]: [f64; 4], x: f64| {
+        b + 0.5 * x * (c - a + x * (2.0 * a - 5.0 * b + 4.0 * c - d + x * (3.0 * (b - c) + d - a)))
+    };
+    let mut all = Vec::with_capacity(FINER * row.len());
+    for place in 0..row.len().saturating_sub(1) {
+        let near = [place.saturating_sub(1), place, place + 1, place + 2].map(at);
+        all.extend((0..FINER).map(|step| {
+            let x = step as f64 / FINER as f64;
+            Lab {
+                l: between(near.map(|lab| lab.l), x),
+                a: between(near.map(|lab| lab.a), x),
+                b: between(near.map(|lab| lab.b), x),
+                ..near[1]
+            }
+        }));
+    }
+    all.extend(row.last());
+    all
+}
+
 /// One ratio of two tubes with more and more white: the first step is the first tube alone, the last the second.
 fn tints(paints: &Paints, one: usize, other: usize, step: usize) -> Vec<Lab> {
     let strengths = [strength(paints, one), strength(paints, other)];
@@ -143,24 +161,24 @@ fn tints(paints: &Paints, one: usize, other: usize, step: usize) -> Vec<Lab> {
         0 => [1.0, 0.0],
         step if step + 1 == RATIOS => [0.0, 1.0],
         step => {
-            let ln = (step - 1) as f64 / (RATIOS - 3) as f64;
-            let by_strength = 1024_f64.powf(ln) / 32.0;
+            let along = (step - 1) as f64 / (RATIOS - 3) as f64;
+            let by_strength = LEAST.powf(1.0 - 2.0 * along);
             [1.0 / strengths[0], by_strength / strengths[1]]
         }
     };
     let mixed = Constants::mixed(&[(parts[0], paint(one)), (parts[1], paint(other))]);
     let Some(mixed) = mixed else { return Vec::new() };
-    let strong = mixed.k.iter().sum::<f64>() / mixed.k.len() as f64;
+    // Equal steps of ln of what scatters: from the mixture's own to that of its palest tint.
+    let mean = |of: &[f64]| of.iter().sum::<f64>() / of.len() as f64;
+    let scatters = mean(&mixed.s);
+    let most = 1.0 + MOST_WHITE.min(PALEST * mean(&mixed.k)) / scatters;
     let tinted = |step: usize| {
-        let white = match step {
-            0 => 0.0,
-            step => strong * 0.125 * 512_f64.powf((step - 1) as f64 / (RATIOS - 2) as f64),
-        };
+        let white = scatters * (most.powf(step as f64 / (WHITES - 1) as f64) - 1.0);
         let white = paints.white.as_ref().map(|of| (white, of)).filter(|it| it.0 > 0.0);
         let parts: Vec<(f64, &Constants)> = std::iter::once((1.0, &mixed)).chain(white).collect();
         Constants::mixed(&parts).map(|it| paints.lab(&it))
     };
-    // Without white a mixture is one colour, and both edges of its patch.
-    let count = if paints.white.is_some() { RATIOS } else { 2 };
+    // Without white a mixture is one colour.
+    let count = if paints.white.is_some() { WHITES } else { 1 };
     (0..count).filter_map(tinted).collect()
 }

@@ -159,6 +159,43 @@ fn more_tubes_reach_further() {
     assert!(blue.filled_by(&warm, &with, &whole) > 0.5);
 }
 
+/// However much white a pair takes, it is never more vivid than the map says, nor is the map than any mixture.
+#[test]
+fn the_map_holds_every_mixture_and_no_more() {
+    let paints = paints(&CODES);
+    let pairs = [(4, 5), (4, 6), (5, 6), (0, 7), (2, 3), (0, 4)];
+    let mut passed: Vec<f64> = Vec::new();
+    for (one, other) in pairs {
+        let reach = Reach::of_pair(&paints, one, other);
+        let mut found = Reach::default();
+        for ratio in (0..=140).map(|step| (f64::from(step) / 5.0 - 14.0).exp()) {
+            for white in
+                (0..=200).map(|step| 0.001 * (500_001_f64.powf(f64::from(step) / 200.0) - 1.0))
+            {
+                let parts = [(one, 1.0), (other, ratio)];
+                let shares = Shares::of(&parts, white * (1.0 + ratio));
+                let lab = paints.colour(&shares).expect("known");
+                if (20.0..90.0).contains(&lab.l) {
+                    passed.push(lab.chroma() - reach.beside(lab));
+                    found.add(lab);
+                }
+            }
+        }
+        for (hue, level, chroma) in reach.cells() {
+            // A colour at the edge of a cell may stand in its neighbour.
+            let (hue_at, level_at) = ((hue / 10.0) as usize, ((level - 20.0) / 5.0) as usize);
+            let near = [35, 0, 1].map(|by| (hue_at + by) % 36);
+            let near = near.iter().flat_map(|hue| {
+                (level_at.saturating_sub(1)..=level_at + 1).map(|level| found.at(*hue, level))
+            });
+            let most = near.fold(0.0, f64::max);
+            assert!(chroma <= most + 4.0, "hue {hue}, L* {level}: {chroma:.1}, truly {most:.1}");
+        }
+    }
+    let most = passed.iter().copied().fold(0.0, f64::max);
+    assert!(most <= 2.5, "{most}");
+}
+
 /// The best ratio of a grey is no worse than its neighbours, and its values rise in equal steps.
 #[test]
 fn a_grey_is_the_best_of_its_ratios() {
