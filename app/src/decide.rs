@@ -1,6 +1,7 @@
 //! `upright-swatch decide FILE`: which tubes of a readings file to keep, which pairs make greys, and what all reach.
 
 use std::fmt::Write as _;
+use std::io::IsTerminal as _;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
@@ -8,12 +9,15 @@ use clap::Args;
 use decide::{Keep, Kept, Limits, Reach, Shelf, confirmed_by, grey_pairs};
 use formats::decisions::decisions_to_json;
 use study::TubeRef;
+use workshop::MOST_KEPT;
 
 use crate::output::{Format, answer, json};
 use crate::palette::Palette;
 
 /// Greys that the table tells.
 const GREYS: usize = 6;
+/// Tubes that every stand-in is mixed with, at most.
+const REFERENCES: usize = 8;
 
 #[derive(Args)]
 pub(crate) struct Options {
@@ -29,10 +33,20 @@ pub(crate) fn run(options: &Options) -> ExitCode {
 }
 
 fn report(options: &Options) -> Result<String, String> {
-    let palette = Palette::read(&options.file)?;
-    let kept = keep(&palette)?;
+    let mut palette = Palette::read(&options.file)?;
+    let left_out = palette.keep_first(MOST_KEPT);
+    if !left_out.is_empty() {
+        let count = left_out.len();
+        eprintln!(
+            "Only the first {MOST_KEPT} tubes that were read are looked at; {count} are not."
+        );
+    }
+    let mut kept = keep(&palette)?;
+    kept.retain(|(name, _)| !left_out.iter().any(|tube| palette.name(*tube) == *name));
     let places: Vec<usize> = (0..palette.tubes.len()).collect();
     let greys = grey_pairs(&palette.paints, &places);
+    let mut greys: Vec<_> = greys.iter().filter_map(|grey| grey.put_out(&palette.paints)).collect();
+    greys.sort_by(|one, other| one.chroma.total_cmp(&other.chroma));
     let reach = Reach::of(&palette.paints, &places);
     let names = palette.names();
     match options.format {
@@ -66,7 +80,8 @@ fn report(options: &Options) -> Result<String, String> {
 /// Every colour of the file; `None` for one that was not read well enough.
 fn keep(palette: &Palette) -> Result<Vec<(String, Option<Kept>)>, String> {
     let targets: Vec<_> = palette.tubes.iter().map(|tube| palette.target(*tube).ok()).collect();
-    let references: Vec<usize> = (0..palette.tubes.len()).collect();
+    let apart = palette.tubes.len().div_ceil(REFERENCES).max(1);
+    let references: Vec<usize> = (0..palette.tubes.len()).step_by(apart).collect();
     let confirmed = |place: usize, _: &decide::Recipe| {
         let target = targets.get(place).and_then(Option::as_ref);
         target.is_some_and(|target| {
@@ -79,16 +94,37 @@ fn keep(palette: &Palette) -> Result<Vec<(String, Option<Kept>)>, String> {
         targets: &targets,
         references: &references,
         is_confirmed: &confirmed,
-        is_twin: &|pair| palette.are_twins(pair),
+        verdict: &|pair| palette.verdict(pair),
     };
     // Nobody stops it here.
-    let kept = shelf.keep_or_drop(Limits::default(), &mut |_| true).ok_or("it was stopped")?;
+    let mut told = Progress::default();
+    let mut watch = |done: f64| {
+        told.is_at(done);
+        true
+    };
+    let kept = shelf.keep_or_drop(Limits::default(), &mut watch).ok_or("it was stopped")?;
     let of = |tube: &TubeRef| palette.tubes.iter().position(|it| it == tube);
     let named = |tube: TubeRef| {
         let kept = of(&tube).and_then(|place| kept.get(place).cloned());
         (palette.name(tube), kept)
     };
     Ok(palette.all().into_iter().map(named).collect())
+}
+
+/// How far the verdicts are, for whoever waits at a terminal: each tenth once.
+#[derive(Default)]
+struct Progress {
+    tenths: u32,
+}
+
+impl Progress {
+    fn is_at(&mut self, done: f64) {
+        let tenths = (10.0 * done) as u32;
+        if tenths > self.tenths && std::io::stderr().is_terminal() {
+            eprintln!("{} % of the tubes are done", 10 * tenths);
+        }
+        self.tenths = self.tenths.max(tenths);
+    }
 }
 
 fn sentence(kept: Option<&Kept>, names: &[String]) -> String {

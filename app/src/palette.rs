@@ -43,6 +43,12 @@ impl Palette {
         (0..study.tubes.len()).map(TubeRef).filter(|it| Some(*it) != study.white).collect()
     }
 
+    /// Leaves out all that can be mixed of but the first so many; which those are.
+    pub fn keep_first(&mut self, most: usize) -> Vec<TubeRef> {
+        self.paints.tubes.truncate(most);
+        self.tubes.split_off(most.min(self.tubes.len()))
+    }
+
     pub fn name(&self, tube: TubeRef) -> String {
         with_maker(&self.read.study.label(tube))
     }
@@ -92,8 +98,8 @@ impl Palette {
         Target::of_tube((&self.read.study, &self.averages), tube, constants, &self.paints)
     }
 
-    /// Two tubes, by their places, are one by what was read of them.
-    pub fn are_twins(&self, pair: [usize; 2]) -> bool {
+    /// Whether one of two tubes, by their places, is enough, by what was read of them.
+    pub fn verdict(&self, pair: [usize; 2]) -> Verdict {
         let told = Told {
             study: &self.read.study,
             averages: &self.averages,
@@ -102,7 +108,7 @@ impl Palette {
             sheen_stated: self.read.states("sheen"),
         };
         let [one, other] = pair.map(|at| Subject { told, tube: self.tubes[at] });
-        compare(&one, &other).is_ok_and(|twins| twins.verdict() == Verdict::OneIsEnough)
+        compare(&one, &other).map_or(Verdict::CannotTell, |twins| twins.verdict())
     }
 
     /// A simulated device made up some of what this rests on.

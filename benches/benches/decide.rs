@@ -96,7 +96,7 @@ fn shelves(criterion: &mut Criterion) {
             targets: &targets,
             references: &[0, 5, 10, 15],
             is_confirmed: &|_, _| false,
-            is_twin: &|_| false,
+            verdict: &|_| compare::Verdict::CannotTell,
         };
         bencher.iter(|| asked.one(black_box(7), &[], Limits::default(), &mut |_| true));
     });

@@ -1,7 +1,9 @@
 //! Numbers as text: one precision for each quantity, a true minus sign, tabular.
 
 use figures::{Figure, Outcome, WhyNot};
-pub(crate) use study::numbers::{counted, hours, number, parts, signed_number};
+pub(crate) use study::numbers::{
+    counted, half_width, hours, is_beyond, number, parts, signed_number,
+};
 
 /// A figure set for a table: its text, its interval smaller, and why it is missing where it is.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -40,11 +42,7 @@ impl FigureText {
     /// With `digits` decimals; `signed` shows a plus as well.
     pub fn number(figure: &Figure, digits: usize, signed: bool) -> Self {
         let interval = match figure.half_width {
-            // A half-width that would read as 0 shows one decimal more.
-            Ok(half) if half > 0.0 && half < 0.5 / 10_f64.powi(digits as i32) => {
-                format!("± {half:.0$}", digits + 1)
-            }
-            Ok(half) if half > 0.0 => format!("± {half:.digits$}"),
+            Ok(half) if half > 0.0 => format!("± {}", half_width(half, digits)),
             _ => String::new(),
         };
         let why = figure.half_width.err().map_or_else(String::new, |why| why.to_string());

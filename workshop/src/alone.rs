@@ -1,12 +1,13 @@
 //! Tubes beside each other, each alone: which way they lean, which is nearest, what white and water do.
 
 use colour::{Hue, Lab, ciede2000, signed_shift};
+use compare::{Subject, Told, shared_depths};
 use figures::finding::toward;
 use mixing::typical::HUE_SIGMA;
 use plan::prior::{Prior, PriorLevel};
 use store::Role;
-use study::numbers::number;
-use study::{Mixture, Part, TubeRef};
+use study::numbers::{is_beyond, number};
+use study::{FittedTubes, Mixture, Part, TubeRef};
 
 use crate::analysed::AnalysedTrial;
 use crate::eye::judged_tubes;
@@ -56,14 +57,40 @@ pub fn leans(analysed: &AnalysedTrial, prior: &Prior, red_is_warm: bool) -> Vec<
     let Some((beside, also_off, also_typical)) = hue(*standard) else { return Vec::new() };
     let lean = |tube: &TubeRef| {
         let (own, off, typical) = hue(*tube)?;
-        let (shift, half_width) = (signed_shift(beside, own), off.hypot(also_off));
-        let toward = if shift.abs() <= half_width { "" } else { toward(beside, shift) };
+        let apart = || (signed_shift(beside, own), off.hypot(also_off));
+        let (shift, half_width) = at_equal_depth(analysed, *standard, *tube).unwrap_or_else(apart);
+        let toward = if is_beyond(shift, half_width, 0) { toward(beside, shift) } else { "" };
         let is_warmer = is_warmer(beside, toward, red_is_warm);
         let typical = typical || also_typical;
         let (tube, standard) = (*tube, *standard);
         Some(LeanBeside { tube, standard, shift, half_width, toward, is_warmer, typical })
     };
     others.iter().filter_map(lean).collect()
+}
+
+/// The lean in the middle of the depths that the tints of both tubes share, degrees, with its half-width; `None` where they
+/// share none. A pale tint beside a deep one would tell the white of the one, and not the lean of the other.
+fn at_equal_depth(
+    analysed: &AnalysedTrial,
+    standard: TubeRef,
+    tube: TubeRef,
+) -> Option<(f64, f64)> {
+    // Only what was read is asked for, and no K and S.
+    let surface = analysed.study.protocol.surface(None);
+    let fitted = FittedTubes { surface, paper: None, tubes: Vec::new() };
+    let told = Told {
+        study: &analysed.study,
+        averages: analysed.averages(),
+        fitted: &fitted,
+        instrument: None,
+        sheen_stated: true,
+    };
+    let beside = Subject { told, tube: standard };
+    let of_both = [standard, tube].map(|tube| Subject { told, tube }.by_depth(&beside));
+    let [Some(of_standard), Some(own)] = of_both else { return None };
+    let depth = *shared_depths(&[&of_standard, &own], 3).get(1)?;
+    let lean = own.at(depth)?.lean_beside(&of_standard.at(depth)?)?;
+    Some((lean.shift, lean.half_width))
 }
 
 /// Who leans there from a hue is called the warmer one, by the user's convention for blues.

@@ -5,7 +5,7 @@ use figures::VividnessWord;
 use plan::Question;
 use plan::prior::Prior;
 use study::TubeRef;
-use study::numbers::number;
+use study::numbers::{half_width, number};
 
 use crate::alone::{nearest, thick_and_thin, warm_or_cool};
 use crate::analysed::AnalysedTrial;
@@ -204,9 +204,7 @@ impl Teller<'_> {
         };
         let (cell, word, (value, half)) =
             known.max_by(|one, other| chroma(one).total_cmp(&chroma(other)))?;
-        let half = half.map_or_else(String::new, |half| {
-            format!(" ± {}", number(half, usize::from(half < 0.95)))
-        });
+        let half = half.map_or_else(String::new, |half| format!(" ± {}", half_width(half, 0)));
         let [a, b] = cell.pair.map(|tube| self.name(tube));
         Some(format!(
             "{title}: {a} with {b}, {}, C* {}{half}.",

@@ -19,7 +19,7 @@ const NUDGE: f64 = 1e-4;
 
 /// What a bridge leaves of a strength (95 %, a share), and of a tint that was brought over, ΔE00: with one tube, and
 /// with more (found by simulation).
-const USE: [f64; 2] = [0.16, 0.10];
+const USE: [f64; 2] = [0.08, 0.05];
 const TINT: [f64; 2] = [1.6, 1.1];
 
 /// S of the second trial's white over that of the first's: ln g = α + β·ln(λ/550 nm).

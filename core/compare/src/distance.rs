@@ -39,9 +39,29 @@ pub(crate) struct Distances {
     pub use_sigma: f64,
 }
 
+/// What comes to the half-widths besides noise, ΔE00.
+pub(crate) struct Added<'a> {
+    /// By the footing, to every square.
+    pub everywhere: f64,
+    /// By bringing squares over: root mean square of those that are mixed, and of each square.
+    pub brought: f64,
+    pub of_each: &'a dyn Fn(&Moved<'_>) -> f64,
+}
+
+impl Added<'_> {
+    /// To what is told of all squares together.
+    pub fn of_all(&self) -> f64 {
+        self.everywhere.hypot(self.brought)
+    }
+}
+
 impl Distances {
-    /// `added` is what the footing adds to each half-width.
-    pub fn of(moved: &[Moved<'_>], noise: Noise, added: f64, pictures: Option<Pictures>) -> Self {
+    pub fn of(
+        moved: &[Moved<'_>],
+        noise: Noise,
+        added: &Added<'_>,
+        pictures: Option<Pictures>,
+    ) -> Self {
         let shift = |it: &Moved<'_>| ciede2000(it.other.lab, it.second).value();
         let of_shift = OF_SHIFT * percentile(moved.iter().map(shift).collect(), PERCENTILE);
         let mut draws = Draws::new();
@@ -84,12 +104,12 @@ impl Distances {
             .zip(&drawn)
             .map(|(it, drawn)| {
                 let of_shift = if it.is_mixed() { OF_SHIFT * shift(it) } else { 0.0 };
-                told(it.off(), drawn, [of_shift, added])
+                told(it.off(), drawn, [of_shift, added.everywhere.hypot((added.of_each)(it))])
             })
             .collect();
         let alone = moved.iter().position(|it| !it.is_mixed());
         Self {
-            mixtures: told(summed_up(mixed), &mixtures, [of_shift, added]),
+            mixtures: told(summed_up(mixed), &mixtures, [of_shift, added.of_all()]),
             mass_tone: alone.map(|at| each[at]),
             each,
             use_sigma: (uses.iter().map(|it| it * it).sum::<f64>() / DRAWS as f64).sqrt(),

@@ -6,9 +6,9 @@ use colour::Lab;
 use mixing::POOR_FIT;
 use study::same_code;
 
-use crate::brought::added;
+use crate::brought::{added, half_width};
 use crate::cells::Origin;
-use crate::distance::{Distance, Distances};
+use crate::distance::{Added, Distance, Distances};
 use crate::equal::use_of_second;
 use crate::footing::{Apart, Footing, footing};
 use crate::noise::Noise;
@@ -105,11 +105,19 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
     let unfitted = || Apart::Unfitted(other.label().name);
     let times = use_of_second(&pairs).ok_or_else(unfitted)?;
     let moved: Vec<Moved<'_>> = pairs.iter().filter_map(|pair| Moved::new(pair, times)).collect();
-    footing.added = footing.added.hypot(added(&pairs, bridge.as_ref()));
+    let added = Added {
+        everywhere: footing.added,
+        brought: added(&pairs, bridge.as_ref()),
+        of_each: &|it| {
+            let of = |cell| half_width(cell, bridge.as_ref());
+            f64::max(of(it.one), of(it.other))
+        },
+    };
+    footing.added = added.of_all();
     if moved.iter().any(|it| it.origin() != Origin::Read) && bridge.is_none() {
         footing.brought_over.push("other parts, by K and S".into());
     }
-    let distances = Distances::of(&moved, noise(&moved, times), footing.added, pictures);
+    let distances = Distances::of(&moved, noise(&moved, times), &added, pictures);
     let of_pictures = pictures.map_or(0.0, |it| it.use_added);
     let use_added = footing.use_added.hypot(of_pictures);
     Ok(Twins {

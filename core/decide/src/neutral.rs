@@ -6,6 +6,8 @@ use crate::paints::{Paints, Shares};
 
 /// Parts of white to one part of the mixture that a grey must stay grey at.
 pub const GREY_TINTS: [f64; 4] = [0.0, 1.0, 4.0, 16.0];
+/// Between them: no tint from mass tone to the palest may be more vivid than is said.
+const BETWEEN: [f64; 5] = [0.25, 0.5, 2.0, 8.0, 12.0];
 /// A mixture whose largest C* is above this does not neutralise.
 pub const NEUTRALISES: f64 = 6.0;
 /// The ratio is looked for between 1 : e^5 and e^5 : 1 by strength.
@@ -36,6 +38,28 @@ impl Grey {
         self.colours.first().copied()
     }
 
+    /// Parts of each tube, the smallest 1, as they are said and put out.
+    #[must_use]
+    pub fn parts(&self) -> Vec<f64> {
+        let least = self.shares.tubes.iter().map(|it| it.1).fold(f64::INFINITY, f64::min);
+        let rounded = |parts: f64| {
+            if parts < 9.95 { (10.0 * parts).round() / 10.0 } else { parts.round() }
+        };
+        self.shares.tubes.iter().map(|it| rounded(it.1 / least)).collect()
+    }
+
+    /// The same in the parts that are said: its colours are theirs, and its chroma is the largest of all tints.
+    #[must_use]
+    pub fn put_out(&self, paints: &Paints) -> Option<Self> {
+        let tubes = self.shares.tubes.iter().zip(self.parts());
+        let parts: Vec<(usize, f64)> = tubes.map(|((at, _), parts)| (*at, parts)).collect();
+        let own = Self::of(paints, Shares::of(&parts, 0.0))?;
+        let tints = BETWEEN.iter().filter(|_| paints.white.is_some());
+        let between = tints.filter_map(|white| paints.colour(&own.shares.tinted(*white)));
+        let chroma = between.map(|lab| lab.chroma()).fold(own.chroma, f64::max);
+        Some(Self { chroma, ..own })
+    }
+
     /// Parts of the second tube to one part of the first.
     #[must_use]
     pub fn ratio(&self) -> Option<f64> {
@@ -56,7 +80,12 @@ impl Grey {
 
 /// How much a tube absorbs, for a start: K summed over the bands.
 pub(crate) fn strength(paints: &Paints, tube: usize) -> f64 {
-    paints.tubes[tube].constants.k.iter().sum::<f64>().max(1e-3)
+    absorbs(&paints.tubes[tube].constants)
+}
+
+/// The same of a paint.
+pub(crate) fn absorbs(paint: &mixing::Constants) -> f64 {
+    paint.k.iter().sum::<f64>().max(1e-3)
 }
 
 /// The best grey of every pair of tubes, the most neutral first.
@@ -126,7 +155,7 @@ fn best_of_three(paints: &Paints, tubes: [usize; 3]) -> Option<Grey> {
 }
 
 /// Where a function with one valley between two places is least (golden section).
-fn least(mut low: f64, mut high: f64, of: impl Fn(f64) -> f64) -> f64 {
+pub(crate) fn least(mut low: f64, mut high: f64, of: impl Fn(f64) -> f64) -> f64 {
     const GOLDEN: f64 = 0.618_033_988_749_894_9;
     for _ in 0..16 {
         let (left, right) = (high - GOLDEN * (high - low), low + GOLDEN * (high - low));

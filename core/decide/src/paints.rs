@@ -28,7 +28,7 @@ pub struct Widths {
 impl Default for Widths {
     /// Where too few mixtures were read: what simulated workshops are off (found by simulation).
     fn default() -> Self {
-        Self { with_white: 0.6, without_white: 4.0 }
+        Self { with_white: 0.27, without_white: 0.85 }
     }
 }
 
@@ -37,7 +37,7 @@ const HIDES: f64 = 0.25;
 /// Mixtures whose residuals tell a width.
 const ENOUGH: usize = 8;
 /// No width is less (ours): paints are mixed anew, and read again.
-const LEAST: Widths = Widths { with_white: 0.3, without_white: 0.6 };
+const LEAST: Widths = Widths { with_white: 0.25, without_white: 0.6 };
 
 impl Widths {
     /// Of mixtures of two colours or more: the share of white in each, and what its prediction is off, ΔE00.

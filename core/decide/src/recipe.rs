@@ -36,6 +36,8 @@ pub struct Recipe {
     pub delta_e_second: Option<f64>,
     /// ΔE00 within which a mixture of the exact shares comes, as far as is known (95 %).
     pub claim: f64,
+    /// What its prediction may be wrong, root mean square over the looks, ΔE00 (95 %).
+    pub width: f64,
     /// Each look as it is predicted.
     pub colours: Vec<Lab>,
     /// How its film hides; `None` where that is not known.
@@ -51,10 +53,10 @@ impl Recipe {
         self.shares.tubes.len()
     }
 
-    /// The same of the whole parts: as much wider as they are further off.
+    /// The same of the whole parts.
     #[must_use]
     pub fn claim_of_parts(&self) -> f64 {
-        self.claim + (self.delta_e_parts - self.delta_e).max(0.0)
+        within(self.delta_e_parts, self.width)
     }
 
     fn of(choice: &Choice, target: &Target, paints: &Paints) -> Option<Self> {
@@ -62,9 +64,11 @@ impl Recipe {
         let parts = Parts::of(&shares, target, paints)?;
         let off = Off::of(&shares, target, paints)?;
         let paint = paints.blend(&shares)?;
+        let width = width(&shares, target, paints);
         Some(Self {
             delta_e_parts: Off::of(&parts.shares(), target, paints)?.first,
-            claim: off.first + width(&shares, target, paints),
+            claim: within(off.first, width),
+            width,
             contrast_ratio: paints.contrast_ratio(&paint),
             undertone: paints.undertone(&paint),
             score: off.score(),
@@ -108,6 +112,15 @@ impl Off {
     pub fn score(&self) -> f64 {
         self.first.hypot(self.second.unwrap_or(0.0) / 4.0)
     }
+}
+
+/// 95th percentile of how far a mixture is off that is predicted to be off by `off`, where predictions are off by `width`
+/// or less 95 times in 100, in any direction: the length of a sum of both (of three normal parts; within 2 % of the
+/// non-central χ distribution's).
+fn within(off: f64, width: f64) -> f64 {
+    /// σ of one of three parts is so much of the 95th percentile of their length; of one part alone 1.645 σ is the 95th.
+    const ALONG: f64 = 1.645 / 2.795;
+    width.mul_add(ALONG, off.hypot((1.0 - ALONG) * width))
 }
 
 fn width(shares: &Shares, target: &Target, paints: &Paints) -> f64 {
@@ -222,7 +235,7 @@ impl Recipes {
             alike = alike.min(told.len());
             told.push(best.clone());
         }
-        let at_least = best.delta_e - width(&best.shares, target, paints);
+        let at_least = best.delta_e - best.width;
         let limit = (at_least > REACHED).then(|| limit(&best, target, limits.most, at_least));
         Self { recipes: told, alike, limit: limit.flatten() }
     }

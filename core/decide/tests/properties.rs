@@ -2,9 +2,9 @@
 
 use colour::{Conditions, Lab, ciede2000};
 use decide::{
-    At, Effort, Family, Limits, Paint, Paints, PairReaches, Parts, Reach, Recipes, Seen, Shares,
-    Target, Widths, darkest, gaps, grey_pair, grey_pairs, hue_name, touches, value_floor,
-    value_steps,
+    At, Effort, Family, Keep, Limits, Paint, Paints, PairReaches, Parts, Reach, Recipes, Seen,
+    Shares, Shelf, Target, Widths, darkest, gaps, grey_pair, grey_pairs, hue_name, touches,
+    value_floor, value_steps,
 };
 use mixing::typical::TypicalPaint;
 use mixing::{Geometry, Sheen, Surface};
@@ -214,6 +214,15 @@ fn a_grey_is_the_best_of_its_ratios() {
         let most = decide::GREY_TINTS.iter().map(chroma).fold(0.0, f64::max);
         assert!(most >= best.chroma, "{times}: {most} {}", best.chroma);
     }
+    // In the parts that are said, no tint is more vivid than is said.
+    for grey in &greys {
+        let grey = grey.put_out(&paints).expect("known");
+        assert!(grey.parts().iter().all(|parts| (10.0 * parts).fract().abs() < 1e-9));
+        for white in (0..=64).map(|step| f64::from(step) / 4.0) {
+            let tint = paints.colour(&grey.shares.tinted(white)).expect("known").chroma();
+            assert!(tint <= grey.chroma + 0.3, "{white}: {tint} {}", grey.chroma);
+        }
+    }
     let whites = value_steps(&paints, &best.shares, 5);
     let value = |white: &f64| paints.colour(&best.shares.tinted(*white)).expect("known").l;
     let values: Vec<f64> = [0.0].iter().chain(&whites).map(value).collect();
@@ -243,6 +252,38 @@ fn white_in_a_tube_keeps_it_light() {
     let reaches = PairReaches::of(&paints, &[0, 1, 2, 3, 4], &mut |_| true).expect("not stopped");
     assert!(reaches.added_by(&paints, 3).abs() < 1e-9);
     assert!(reaches.added_by(&paints, 6) > 0.1, "{}", reaches.added_by(&paints, 6));
+}
+
+/// A dark transparent yellow can be matched in hue by opaque tubes, and thin it is another paint (common practice, no
+/// source). Another tube alone is no mixture: where what was read did not make them one, nothing stands for either.
+#[test]
+fn a_glaze_is_kept_and_one_tube_is_not_mixed_out_of_another() {
+    let codes = ["PY150", "PY35", "PR101", "PBr7", "PY43"];
+    let mut paints = paints(&codes);
+    paints.paper = Some(mixing::InternalReflectance::from_fn(|_| 0.85));
+    let verdicts = |paints: &Paints| {
+        let targets: Vec<Option<Target>> = paints
+            .tubes
+            .iter()
+            .map(|it| Some(Target::of_constants(&it.constants, paints)))
+            .collect();
+        let shelf = Shelf {
+            paints,
+            targets: &targets,
+            references: &[1, 2],
+            is_confirmed: &|_, _| false,
+            verdict: &|_| compare::Verdict::CannotTell,
+        };
+        shelf.keep_or_drop(Limits::default(), &mut |_| true).expect("not stopped")
+    };
+    let glaze = &verdicts(&paints)[0];
+    assert_eq!(glaze.verdict, Keep::Keep, "{glaze:?}");
+    assert!(glaze.film.is_some_and(|off| off > 4.0), "{glaze:?}");
+    paints.tubes[4] = paints.tubes[0].clone();
+    for kept in [&verdicts(&paints)[0], &verdicts(&paints)[4]] {
+        let alone = kept.best.as_ref().is_some_and(|it| it.colours_in_it() == 1);
+        assert!(!alone || kept.verdict == Keep::CannotTell, "{kept:?}");
+    }
 }
 
 /// A typical paint in a recipe leaves more open than one that was read, by its load and by its hue.

@@ -21,15 +21,30 @@ pub fn signed_number(value: f64, digits: usize) -> String {
     if text.starts_with('−') || is_zero(&text) { text } else { format!("+{text}") }
 }
 
-/// Parts with at most two decimals and no trailing zeros; a share too small for that keeps its first
-/// figure.
+/// The half-width of an interval, as exact as its value and never nothing.
+#[must_use]
+pub fn half_width(half: f64, digits: usize) -> String {
+    let unit = 0.1_f64.powi(i32::try_from(digits).unwrap_or_default());
+    number(if half > 0.0 { half.max(unit) } else { half }, digits)
+}
+
+/// A value lies outside its interval about zero, as both are written.
+#[must_use]
+pub fn is_beyond(value: f64, half: f64, digits: usize) -> bool {
+    let written = |value: f64| (value.abs() * 10_f64.powf(digits as f64)).round();
+    value.abs() > half && written(value) > written(half)
+}
+
+/// Parts with at most two decimals, from ten on with one, and no trailing zeros; a share too small for that keeps its
+/// first figure.
 #[must_use]
 pub fn parts(parts: f64) -> String {
     if parts > 0.0 && parts < 0.005 {
         let digits = (-parts.log10()).ceil().clamp(3.0, 9.0) as usize;
         return format!("{parts:.digits$}");
     }
-    let text = format!("{parts:.2}");
+    let digits = if parts < 9.995 { 2 } else { 1 };
+    let text = format!("{parts:.digits$}");
     text.trim_end_matches('0').trim_end_matches('.').to_owned()
 }
 
@@ -134,7 +149,12 @@ mod tests {
         assert_eq!(number(-0.04, 1), "0.0");
         assert_eq!(signed_number(7.46, 1), "+7.5");
         assert_eq!(signed_number(-0.2, 0), "0");
-        let cases = [(4.0, "4"), (0.25, "0.25"), (0.004, "0.004"), (0.0, "0"), (76.1, "76.1")];
+        assert_eq!(
+            [half_width(0.2, 0), half_width(1.24, 1), half_width(0.0, 0)],
+            ["1", "1.2", "0"]
+        );
+        assert!(is_beyond(-1.6, 1.0, 0) && !is_beyond(1.4, 1.0, 0) && is_beyond(1.4, 1.0, 1));
+        let cases = [(4.0, "4"), (0.25, "0.25"), (0.004, "0.004"), (0.0, "0"), (50.16, "50.2")];
         for (value, text) in cases {
             assert_eq!(parts(value), text);
         }

@@ -104,6 +104,7 @@ pub fn decisions_to_json(
             "twin": kept.as_ref().and_then(|it| names.get(it.twin?)),
             "delta_e_mass": of(|it| it.mass_tone),
             "delta_e_tint": of(|it| it.tint),
+            "delta_e_film": of(|it| it.film),
             "distance": of(|it| it.distance),
             "contrast_gap": of(|it| it.contrast_gap),
         })

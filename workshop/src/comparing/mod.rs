@@ -26,5 +26,5 @@ pub(crate) use gathered::Gathered;
 pub(crate) use kept::{Asked, Compared};
 pub use owned::OwnedTwin;
 pub use pairs::ComparedPair;
-pub(crate) use pairs::one_is_enough;
+pub(crate) use pairs::verdict;
 pub use shelf::{MostLike, ShelfLookAlike, ShelfLookAlikes};

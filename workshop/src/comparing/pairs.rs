@@ -39,10 +39,9 @@ pub(super) fn all(tubes: &[ShelfTube], gathered: &[Gathered]) -> Vec<ComparedPai
     })
 }
 
-/// One of two tubes is enough, by what was read of them.
-pub(crate) fn one_is_enough(tubes: [&ShelfTube; 2], gathered: &[Gathered]) -> bool {
-    let found = pair(tubes, [0, 1], gathered).found;
-    found.is_ok_and(|twins| twins.verdict() == Verdict::OneIsEnough)
+/// Whether one of two tubes is enough, by what was read of them.
+pub(crate) fn verdict(tubes: [&ShelfTube; 2], gathered: &[Gathered]) -> Verdict {
+    pair(tubes, [0, 1], gathered).found.map_or(Verdict::CannotTell, |twins| twins.verdict())
 }
 
 /// The surest of all ways to compare two tubes; of equals that of the newest readings.

@@ -75,7 +75,8 @@ impl Workshop {
 
 impl PaletteGreys {
     fn of(known: KnownShelf, own: Vec<usize>, left_out: usize) -> Self {
-        let of = |pair: [usize; 2]| grey_pair(&known.paints, pair[0], pair[1]);
+        let of =
+            |pair: [usize; 2]| grey_pair(&known.paints, pair[0], pair[1])?.put_out(&known.paints);
         let pairs = pairs_of(&own).into_par_iter().filter_map(of);
         let pairs = by_chroma(pairs.collect());
         let few = &own[..own.len().min(MOST_IN_TRIADS)];
@@ -83,8 +84,9 @@ impl PaletteGreys {
             pairs_of(&few[at + 1..]).into_iter().map(|[two, three]| [*one, two, three])
         });
         let threes: Vec<[usize; 3]> = threes.collect();
-        let triads =
-            threes.into_par_iter().filter_map(|three| grey_triad(&known.paints, three, &pairs));
+        let triads = threes
+            .into_par_iter()
+            .filter_map(|three| grey_triad(&known.paints, three, &pairs)?.put_out(&known.paints));
         let triads = by_chroma(triads.collect());
         let nearest = pairs.first().cloned();
         let neutral = pairs.iter().filter(|grey| grey.neutralises());

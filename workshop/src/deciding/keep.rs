@@ -13,7 +13,7 @@ use super::job::Job;
 use super::known::KnownShelf;
 use super::reach::typical;
 use crate::background::off_the_thread;
-use crate::comparing::{Asked, Gathered, one_is_enough};
+use crate::comparing::{Asked, Gathered, verdict};
 use crate::error::WorkshopError;
 use crate::workshop::Workshop;
 
@@ -179,14 +179,14 @@ impl Asking<'_> {
         is_confirmed: &(dyn Fn(usize, &decide::Recipe) -> bool + Sync),
         job: &Job,
     ) -> Option<Vec<Kept>> {
-        let is_twin =
-            |pair: [usize; 2]| one_is_enough(pair.map(|at| &self.known.tubes[at]), &self.gathered);
+        let verdict =
+            |pair: [usize; 2]| verdict(pair.map(|at| &self.known.tubes[at]), &self.gathered);
         let shelf = || Shelf {
             paints: &self.known.paints,
             targets: self.targets,
             references: self.references,
             is_confirmed,
-            is_twin: &is_twin,
+            verdict: &verdict,
         };
         let twins = shelf().twins();
         let count = self.known.tubes.len();

@@ -1,7 +1,7 @@
 //! Figures in words.
 
 use colour::Hue;
-use study::numbers::{number, signed_number};
+use study::numbers::{half_width, number, signed_number};
 use study::{CLOSE, VISIBLE};
 
 use crate::Figure;
@@ -73,9 +73,9 @@ pub(crate) fn percent(fraction: f64) -> String {
     number(100.0 * fraction, 0) + " %"
 }
 
-/// A half-width in percent; one that would read as 0 shows a decimal.
+/// A half-width in percent, as exact as the percentage and never nothing.
 pub(crate) fn half_percent(fraction: f64) -> String {
-    if fraction < 0.005 { number(100.0 * fraction, 1) + " %" } else { percent(fraction) }
+    half_width(100.0 * fraction, 0) + " %"
 }
 
 /// With a sign, a true minus and one decimal: `−2.0`.

@@ -82,7 +82,7 @@ impl Bench {
             .expect("read")
     }
 
-    fn specimen(&self, shares: &Shares, backing: Backing) -> Specimen {
+    fn specimen(&self, shares: &Shares, backing: Backing, film: FilmKind) -> Specimen {
         let colours = shares.tubes.iter().map(|(at, share)| (self.labels[*at].clone(), *share));
         let white = (shares.white > 0.0).then(|| (self.labels[self.white()].clone(), shares.white));
         self.next.set(self.next.get() + 1);
@@ -93,24 +93,33 @@ impl Bench {
             paints: colours.chain(white).collect(),
             by_eye: false,
             backing,
-            film: FilmKind::Full,
+            film,
             state: State::Dry,
         }
     }
 
     /// What a mixture really looks like over paper, mixed without an error.
     pub fn truth(&self, shares: &Shares) -> Reflectance {
+        self.true_film(shares, FilmKind::Full)
+    }
+
+    /// The same scraped down.
+    pub fn true_thin(&self, shares: &Shares) -> Lab {
+        Lab::from_reflectance(&self.true_film(shares, FilmKind::Thin), CONDITIONS)
+    }
+
+    fn true_film(&self, shares: &Shares, film: FilmKind) -> Reflectance {
         let table = MixingTable { errors: TableErrors::NONE };
         let meter = meter(self.seed, table, &self.hidden).without_noise();
-        meter.truth(&self.specimen(shares, Backing::Paper)).expect("a curve")
+        meter.truth(&self.specimen(shares, Backing::Paper, film)).expect("a curve")
     }
 
     pub fn true_lab(&self, shares: &Shares) -> Lab {
         Lab::from_reflectance(&self.truth(shares), CONDITIONS)
     }
 
-    /// One of two tubes is enough, by what was read of them.
-    pub fn are_twins(&self, pair: [usize; 2]) -> bool {
+    /// What was read of two tubes says of them.
+    pub fn verdict(&self, pair: [usize; 2]) -> Verdict {
         let told = Told {
             study: &self.study,
             averages: &self.averages,
@@ -119,13 +128,13 @@ impl Bench {
             sheen_stated: true,
         };
         let [one, other] = pair.map(|at| Subject { told, tube: TubeRef(at) });
-        compare(&one, &other).is_ok_and(|twins| twins.verdict() == Verdict::OneIsEnough)
+        compare(&one, &other).map_or(Verdict::CannotTell, |twins| twins.verdict())
     }
 
     /// The same as the workshop mixes and reads it.
     pub fn read(&self, shares: &Shares) -> Reflectance {
         let mut meter = meter(self.seed, MixingTable::default(), &self.hidden);
-        meter.read(&self.specimen(shares, Backing::Paper)).expect("a reading")
+        meter.read(&self.specimen(shares, Backing::Paper, FilmKind::Full)).expect("a reading")
     }
 }
 

@@ -78,7 +78,7 @@ impl Found {
             |found: &Recipes| found.recipes.iter().map(|it| it.score).fold(f64::INFINITY, f64::min);
         self.worse.push(least(&found) - least(&every));
         // What a painter would take: one of the first.
-        for recipe in found.recipes.iter().take(2) {
+        for recipe in found.recipes.iter().take(8) {
             for (at, off) in missed(bench, target, recipe) {
                 match at == At::MassTone && recipe.shares.white < 0.2 {
                     true => self.mass_tones.push(off),
@@ -154,7 +154,7 @@ impl Found {
         assert!(middle <= 1.0 && most <= 4.0, "mass tones {middle} {most}");
         let (middle, most) = row(&self.tints, 0.95);
         assert!(middle <= 0.2 && most <= 0.5, "tints {middle} {most}");
-        assert!(covered >= 0.93, "{covered}");
+        assert!((0.93..=0.98).contains(&covered), "{covered}");
         let (middle, most) = row(&self.corrected, 0.9);
         assert!(middle <= 0.5 && most <= 1.2, "corrected {middle} {most}");
     }

@@ -12,17 +12,14 @@ const SHELF: [&str; 16] = [
 ];
 
 /// What is really lost without a tube: the best mixture of the others of the true paints, found by their own K and S,
-/// here by many tries about the recipe.
+/// here by many tries about the recipe, alone, with white and thin.
 fn really_lost(bench: &Bench, tube: usize, shares: &Shares) -> f64 {
-    let own = Shares::of(&[(tube, 1.0)], 0.0);
-    let wanted = [own.clone(), own.tinted(4.0)].map(|it| bench.true_lab(&it));
+    let looks =
+        |of: &Shares| [bench.true_lab(of), bench.true_lab(&of.tinted(4.0)), bench.true_thin(of)];
+    let wanted = looks(&Shares::of(&[(tube, 1.0)], 0.0));
     let off = |shares: &Shares| {
-        let looks = [shares.clone(), shares.tinted(4.0)].map(|it| bench.true_lab(&it));
-        looks
-            .iter()
-            .zip(wanted)
-            .map(|(one, other)| ciede2000(*one, other).value())
-            .fold(0.0, f64::max)
+        let pairs = looks(shares).into_iter().zip(wanted);
+        pairs.map(|(one, other)| ciede2000(one, other).value()).fold(0.0, f64::max)
     };
     let mut best = (off(shares), shares.clone());
     let mut chance = Chance::new(tube as u64 + 9);
@@ -53,7 +50,7 @@ fn few_tubes_are_kept_or_dropped_wrongly() {
             paints: &bench.paints,
             targets: &targets,
             references: &references,
-            is_twin: &|pair| bench.are_twins(pair),
+            verdict: &|pair| bench.verdict(pair),
             // Whoever tries the mixture reads it: mass tone and tint.
             is_confirmed: &|tube, recipe| {
                 let looks = [recipe.shares.clone(), recipe.shares.tinted(4.0)];

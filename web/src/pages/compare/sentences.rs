@@ -4,7 +4,7 @@ use compare::{Apart, Verdict, headline};
 use figures::finding::toward;
 use workshop::{Beside, ComparedPair, Comparison, TubeDrift, is_warmer};
 
-use crate::words::{counted, number};
+use crate::words::{counted, is_beyond, number};
 
 /// The name of each tube, with its maker where another has the same.
 pub(super) fn names(comparison: &Comparison) -> Vec<String> {
@@ -164,7 +164,7 @@ pub(super) fn leans(comparison: &Comparison, names: &[String], red_is_warm: bool
     let told = tubes.filter_map(|(tube, name)| {
         let lean = tube.lean?;
         let beside = &names[0];
-        if lean.shift.abs() <= lean.half_width {
+        if !is_beyond(lean.shift, lean.half_width, 0) {
             return Some(format!(
                 "Which way {name} leans beside {beside}, these readings cannot tell."
             ));

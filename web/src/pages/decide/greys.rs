@@ -104,15 +104,8 @@ impl Teller<'_> {
         }
     }
 
-    /// Parts, the smallest 1.
     fn parts(&self, grey: &Grey) -> String {
-        let least = grey.shares.tubes.iter().map(|it| it.1).fold(f64::INFINITY, f64::min);
-        let part = |(_, share): &(usize, f64)| {
-            let parts = share / least;
-            let rounded = if parts < 9.95 { (10.0 * parts).round() / 10.0 } else { parts.round() };
-            study::numbers::parts(rounded)
-        };
-        grey.shares.tubes.iter().map(part).collect::<Vec<_>>().join(" : ")
+        grey.parts().into_iter().map(study::numbers::parts).collect::<Vec<_>>().join(" : ")
     }
 
     fn finding(&self, name: &str) -> String {

@@ -284,6 +284,10 @@ impl Teller<'_> {
                 let worst = self.worst(kept);
                 format!("By typical paints nothing comes nearer than ΔE00 {loss}{worst}.")
             }
+            Keep::CannotTell if self.only_tube(kept).is_some() => format!(
+                "Only {} comes near it: compare the two.",
+                self.only_tube(kept).unwrap_or_default()
+            ),
             Keep::CannotTell => {
                 "What comes near it was never read: read the mass tones and tints of these tubes."
                     .into()
@@ -291,11 +295,19 @@ impl Teller<'_> {
         }
     }
 
+    /// The one tube that was read and comes near, where nothing can be mixed.
+    fn only_tube(&self, kept: &Kept) -> Option<&str> {
+        let [(at, _)] = kept.best.as_ref()?.shares.tubes[..] else { return None };
+        let was_read = self.found.known.paints.tubes[at].load_sigma.is_none();
+        (was_read && kept.may_be_mixed()).then(|| self.names[at].as_str())
+    }
+
     /// Where the best mixture is furthest off.
     fn worst(&self, kept: &Kept) -> &'static str {
         let all = [
             (kept.mass_tone, ", alone"),
             (kept.tint, ", with white"),
+            (kept.film, ", thin"),
             (kept.distance, ", in mixtures with the references"),
         ];
         let known = all.into_iter().filter_map(|(value, word)| Some((value?, word)));
