@@ -111,7 +111,7 @@ fn load(path: &Path) -> Result<Vec<u8>, String> {
     let cannot = |error| format!("{}: cannot be opened: {error}", path.display());
     let size = fs::metadata(path).map_err(cannot)?.len();
     if size > formats::picture::MAX_BYTES {
-        return Err(format!("{}: larger than 100 MB", path.display()));
+        return Err(format!("{}: larger than 128 MB", path.display()));
     }
     fs::read(path).map_err(cannot)
 }

@@ -103,6 +103,75 @@ fn eight_and_sixteen_bits_colour_and_grey_are_read() {
     assert!(off < Some(30));
 }
 
+/// Scans as scanner programs save them: packed or not, in strips or in one piece, with floating point; and an A4 page at
+/// 600 dpi, which no library buffer holds twice.
+#[test]
+fn tiffs_are_read_however_they_are_packed() {
+    use tiff::encoder::{Compression, DeflateLevel, TiffEncoder, colortype};
+    let image = picture();
+    let packed = |compression: Compression, rows: u32| {
+        let mut bytes = Cursor::new(Vec::new());
+        let mut encoder =
+            TiffEncoder::new(&mut bytes).expect("a file").with_compression(compression);
+        let mut strips = encoder.new_image::<colortype::RGB8>(WIDE, HIGH).expect("a picture");
+        strips.rows_per_strip(rows).expect("rows");
+        strips.write_data(image.as_raw()).expect("written");
+        bytes.into_inner()
+    };
+    let deflate = Compression::Deflate(DeflateLevel::Balanced);
+    for (name, compression) in [
+        ("plain", Compression::Uncompressed),
+        ("LZW", Compression::Lzw),
+        ("deflate", deflate),
+        ("packbits", Compression::Packbits),
+    ] {
+        for rows in [1, 7, HIGH] {
+            let read = read(&packed(compression, rows)).expect("a picture");
+            assert_eq!(read.raster.rgb(), image.as_raw(), "{name} {rows}");
+        }
+    }
+    let mut bytes = Cursor::new(Vec::new());
+    let floats: Vec<f32> = image.as_raw().iter().map(|it| f32::from(*it) / 255.0).collect();
+    let mut encoder = TiffEncoder::new(&mut bytes).expect("a file");
+    encoder.write_image::<colortype::RGB32Float>(WIDE, HIGH, &floats).expect("written");
+    assert_eq!(read(bytes.get_ref()).expect("a picture").raster.rgb(), image.as_raw());
+    // Cut off, it says so.
+    let whole = packed(Compression::Uncompressed, HIGH);
+    assert!(read(&whole[..whole.len() / 2]).is_err());
+    let (wide, high) = (4960_u32, 7016_u32);
+    let page: Vec<u8> = (0..3 * wide as usize * high as usize).map(|at| (at % 251) as u8).collect();
+    let mut bytes = Cursor::new(Vec::new());
+    let mut encoder = TiffEncoder::new(&mut bytes).expect("a file");
+    encoder.write_image::<colortype::RGB8>(wide, high, &page).expect("written");
+    let read = read(bytes.get_ref()).expect("a picture");
+    assert!(read.raster.rgb() == &page[..]);
+}
+
+/// What a phone puts behind the picture, a film with a JPEG's markers in it or not, is no part of it; a progressive one
+/// too large to be read as a whole is told by its header.
+#[test]
+fn a_film_behind_a_photo_is_no_part_of_it() {
+    let plain = write((320, 240), picture().as_raw(), true).expect("a JPEG");
+    for film in [&b"\0\0\0\x18ftypmp42 \xff\xda\0\x0c more"[..], &[0; 4000], b"\xff\xd9\xff\xda"] {
+        let photo = [&plain[..], film].concat();
+        assert_eq!(
+            read(&photo).expect("a picture").raster.rgb(),
+            read(&plain).expect("one").raster.rgb()
+        );
+        assert!(message(&photo[..plain.len() / 2]).contains("ends too early"));
+    }
+    let frame = [
+        0xff, 0xd8, 0xff, 0xc2, 0, 17, 8, 0x1d, 0x4c, 0x1d, 0x4c, 3, 1, 0x11, 0, 2, 0x11, 0, 3,
+        0x11, 0,
+    ];
+    let large = [&frame[..], &[0xff, 0xd9]].concat();
+    assert!(
+        message(&large).contains("56 megapixels and is stored coarse first"),
+        "{}",
+        message(&large)
+    );
+}
+
 /// A JPEG with an EXIF note that says how it is turned (CIPA DC-008, tag 0x0112).
 fn turned(orientation: u8) -> Vec<u8> {
     let tiff = [

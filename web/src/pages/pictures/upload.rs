@@ -88,9 +88,10 @@ pub(crate) async fn sent(app: &Workshop, mut form: Multipart) -> Result<Sent, Pa
     }
     let picture = match draft.filter(|draft| draft.bytes() > 0) {
         None => Err("choose a picture first: a scan, or a photo".into()),
-        Some(draft) if draft.bytes() > MAX_BYTES => {
-            Err("the picture is larger than 100 MB; save it as JPEG or PNG".into())
-        }
+        Some(draft) if draft.bytes() > MAX_BYTES => Err(
+            "the picture is larger than 128 MB; save it with 8 bits a channel, or as JPEG or PNG"
+                .into(),
+        ),
         Some(draft) => Ok(draft),
     };
     Ok(Sent { name, file_name, sheet, token, picture })

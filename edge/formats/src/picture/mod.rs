@@ -1,32 +1,24 @@
 //! Pictures from scanners and cameras: PNG, JPEG and TIFF, within limits.
 
+mod decode;
+mod jpeg;
+mod png;
+mod rows;
+mod tiff;
+
 use std::fmt;
-use std::io::Cursor;
 
 use ::picture::{CellReading, Estimates, Flag, PictureReading, Raster, Refusal};
 use image::codecs::jpeg::JpegEncoder;
 use image::codecs::png::{CompressionType, FilterType, PngEncoder};
 use image::metadata::Orientation;
-use image::{
-    DynamicImage, ExtendedColorType, ImageDecoder, ImageEncoder as _, ImageError, ImageFormat,
-    ImageReader, Limits,
-};
+use image::{DynamicImage, ExtendedColorType, ImageEncoder as _, ImageFormat};
 use serde_json::{Value, json};
-use thiserror::Error;
 
+use self::decode::why;
+pub use self::decode::{MAX_BYTES, MAX_PIXELS, PictureError, read};
 pub use crate::drawn_mark::is_drawn;
 use crate::drawn_mark::{put_comment, put_pattern};
-
-/// Pixels that are read, at most.
-pub const MAX_PIXELS: u64 = 80_000_000;
-/// Bytes of a file that are read, at most.
-pub const MAX_BYTES: u64 = 100 * 1024 * 1024;
-/// Smallest side of a picture that can hold a sheet.
-const LEAST_SIDE: u32 = 200;
-/// Memory for a header alone.
-const HEADER_BYTES: u64 = 8 * 1024 * 1024;
-/// Memory beyond the pixels themselves.
-const MORE_BYTES: u64 = 16 * 1024 * 1024;
 
 /// A picture that was read.
 #[derive(Debug, Clone)]
@@ -47,38 +39,21 @@ enum Turns {
     ThreeQuarters,
 }
 
-/// Why a file is no picture that can be read.
-#[derive(Debug, Error)]
-pub enum PictureError {
-    /// A phone's own format.
-    #[error(
-        "this is a HEIC picture, which cannot be read: set the phone's camera to “Most compatible” \
-         (JPEG), or save the picture as JPEG"
-    )]
-    Heic,
-    /// No PNG, JPEG or TIFF.
-    #[error("this is no PNG, JPEG or TIFF picture")]
-    OtherFormat,
-    /// Too many pixels.
-    #[error("the picture has {0} megapixels; up to 80 are read: scan at 300 or 600 dpi")]
-    TooLarge(u64),
-    /// Too many bytes.
-    #[error("the file is larger than 100 MB; save it as JPEG or PNG")]
-    TooManyBytes,
-    /// Too few pixels.
-    #[error("the picture is {0} × {1} pixels, too small to hold a sheet")]
-    TooSmall(u32, u32),
-    /// Colours for printing.
-    #[error("the picture holds printing colours (CMYK): save it as RGB")]
-    Cmyk,
-    /// The end is missing.
-    #[error("the picture ends too early: it was not sent or saved to its end; send it again")]
-    Truncated,
-    /// Its bytes are not what its kind of file holds; what the library said of it is for the log alone.
-    #[error(
-        "the picture is damaged, or saved in a way that cannot be read: send it again, or save it anew as PNG or JPEG"
-    )]
-    Broken(String),
+impl Turns {
+    /// Whether a picture is mirrored before it is turned, and how it is turned then.
+    fn undoing(orientation: Orientation) -> (bool, Self) {
+        match orientation {
+            Orientation::NoTransforms => (false, Self::None),
+            Orientation::Rotate90 => (false, Self::Quarter),
+            Orientation::Rotate180 => (false, Self::Half),
+            Orientation::Rotate270 => (false, Self::ThreeQuarters),
+            Orientation::FlipHorizontal => (true, Self::None),
+            Orientation::FlipVertical => (true, Self::Half),
+            // Turned by a quarter, then mirrored: the same as mirrored, then turned the other way.
+            Orientation::Rotate90FlipH => (true, Self::ThreeQuarters),
+            Orientation::Rotate270FlipH => (true, Self::Quarter),
+        }
+    }
 }
 
 /// Letters of a device's name that are kept.
@@ -101,76 +76,6 @@ fn device(raw: Vec<u8>) -> Option<String> {
         (maker, model) => model.or(maker)?,
     };
     Some(name.chars().take(DEVICE_LETTERS).collect())
-}
-
-/// Reads a picture.
-///
-/// # Errors
-/// With what is wrong with it and what to do.
-pub fn read(bytes: &[u8]) -> Result<PictureFile, PictureError> {
-    if bytes.len() as u64 > MAX_BYTES {
-        return Err(PictureError::TooManyBytes);
-    }
-    if bytes.get(4..8) == Some(b"ftyp") {
-        return Err(PictureError::Heic);
-    }
-    let mut reader = ImageReader::new(Cursor::new(bytes))
-        .with_guessed_format()
-        .map_err(|error| PictureError::Broken(error.to_string()))?;
-    let format = reader
-        .format()
-        .filter(|it| matches!(it, ImageFormat::Png | ImageFormat::Jpeg | ImageFormat::Tiff));
-    let format = format.ok_or(PictureError::OtherFormat)?;
-    // The library turns them into RGB of its own making, and tells nobody.
-    if format == ImageFormat::Jpeg && components(bytes) == Some(4) {
-        return Err(PictureError::Cmyk);
-    }
-    let mut limits = Limits::no_limits();
-    limits.max_alloc = Some(HEADER_BYTES);
-    reader.limits(limits);
-    let mut decoder = reader.into_decoder().map_err(why)?;
-    let (width, height) = decoder.dimensions();
-    let pixels = u64::from(width) * u64::from(height);
-    if pixels > MAX_PIXELS {
-        return Err(PictureError::TooLarge(pixels / 1_000_000));
-    }
-    if width < LEAST_SIDE || height < LEAST_SIDE {
-        return Err(PictureError::TooSmall(width, height));
-    }
-    if decoder.original_color_type() == ExtendedColorType::Cmyk8 {
-        return Err(PictureError::Cmyk);
-    }
-    if format == ImageFormat::Jpeg && !has_end(bytes) {
-        return Err(PictureError::Truncated);
-    }
-    let mut limits = Limits::no_limits();
-    limits.max_alloc = Some(decoder.total_bytes() + MORE_BYTES);
-    decoder.set_limits(limits).map_err(why)?;
-    let device = decoder.exif_metadata().ok().flatten().and_then(device);
-    let orientation = decoder.orientation().unwrap_or(Orientation::NoTransforms);
-    let image = DynamicImage::from_decoder(decoder).map_err(why)?;
-    let (mirrored, turns) = undone(orientation);
-    let image = if mirrored { image.fliph() } else { image };
-    let image = image.into_rgb8();
-    let (width, height) = (image.width() as usize, image.height() as usize);
-    let raster = Raster::new(width, height, image.into_raw());
-    let raster = raster.ok_or_else(|| PictureError::Broken("no pixels".into()))?;
-    Ok(PictureFile { raster, device, turns })
-}
-
-/// Whether a picture is mirrored before it is turned, and how it is turned then.
-fn undone(orientation: Orientation) -> (bool, Turns) {
-    match orientation {
-        Orientation::NoTransforms => (false, Turns::None),
-        Orientation::Rotate90 => (false, Turns::Quarter),
-        Orientation::Rotate180 => (false, Turns::Half),
-        Orientation::Rotate270 => (false, Turns::ThreeQuarters),
-        Orientation::FlipHorizontal => (true, Turns::None),
-        Orientation::FlipVertical => (true, Turns::Half),
-        // Turned by a quarter, then mirrored: the same as mirrored, then turned the other way.
-        Orientation::Rotate90FlipH => (true, Turns::ThreeQuarters),
-        Orientation::Rotate270FlipH => (true, Turns::Quarter),
-    }
 }
 
 impl PictureFile {
@@ -340,42 +245,4 @@ pub fn write(
     };
     done.map_err(|error| broken(&error))?;
     Ok(bytes)
-}
-
-/// How many components the frame of a JPEG has (ISO/IEC 10918-1, B.2.2).
-fn components(bytes: &[u8]) -> Option<u8> {
-    let mut at = 2;
-    loop {
-        let [mark, kind] = [*bytes.get(at)?, *bytes.get(at + 1)?];
-        if mark != 0xff {
-            return None;
-        }
-        let is_frame = (0xc0..=0xcf).contains(&kind) && ![0xc4, 0xc8, 0xcc].contains(&kind);
-        if is_frame {
-            return bytes.get(at + 9).copied();
-        }
-        let length = u16::from_be_bytes([*bytes.get(at + 2)?, *bytes.get(at + 3)?]);
-        at += 2 + usize::from(length);
-    }
-}
-
-/// A JPEG's end stands after the beginning of its last scan (ISO/IEC 10918-1).
-fn has_end(bytes: &[u8]) -> bool {
-    let last = |marker: u8| bytes.windows(2).rposition(|pair| pair == [0xff, marker]);
-    match (last(0xda), last(0xd9)) {
-        (Some(scan), Some(end)) => end > scan,
-        _ => false,
-    }
-}
-
-fn why(error: ImageError) -> PictureError {
-    match error {
-        ImageError::IoError(error) if error.kind() == std::io::ErrorKind::UnexpectedEof => {
-            PictureError::Truncated
-        }
-        ImageError::Limits(_) => {
-            PictureError::Broken("it would take more memory than its size tells".into())
-        }
-        error => PictureError::Broken(error.to_string()),
-    }
 }
