@@ -1,5 +1,6 @@
 //! What one square looks like: its colour as the device saw it, and whether it is all of one kind.
 
+use crate::calibrate::SRGB;
 use crate::camera::Camera;
 use crate::raster::{Raster, encoded, linear, luminance};
 use crate::target::TargetCell;
@@ -14,15 +15,19 @@ const KEPT: [f64; 2] = [0.05, 0.80];
 const BLUR_MM: f64 = 0.8;
 /// Grain is what lies between these, mm.
 const GRAIN_MM: [f64; 2] = [0.3, 1.2];
+/// Places that are looked at for it, per mm, at most.
+const FINEST_PER_MM: f64 = 10.0;
+/// Neighbouring pixels share some of their noise: so many times what single ones would leave (ours).
+const NOISE_LEAVES: f64 = 2.5;
 
 /// A square as the device saw it.
 #[derive(Debug, Clone, PartialEq)]
 pub(crate) struct CellLook {
     /// Mean of the pixels that count, encoded, 0 to 1.
     pub v: [f64; 3],
-    /// How far two groups of its pixels lie apart, L*, and the share of the variance that lies between them.
-    pub tones: (f64, f64),
-    /// Spread of L* between 0.3 and 1.2 mm.
+    /// How far two groups of its pixels lie apart in L*, a* and b*, and the share of each variance that lies between them.
+    pub tones: [(f64, f64); 3],
+    /// Spread of L* between 0.3 and 1.2 mm, the pixels' own noise left out.
     pub grain: f64,
     /// Spread of the means of its lines, along or across, L*, slopes left out.
     pub streaks: f64,
@@ -39,10 +44,14 @@ impl CellLook {
         let blurred = lightness.blurred(BLUR_MM * PER_MM / 2.0);
         let light = pixels.map(|pixel| luminance(pixel.map(linear)));
         let light = light.blurred(BLUR_MM * PER_MM / 2.0);
+        let tones = [0, 1, 2].map(|axis| {
+            let values = pixels.map(|pixel| axes_of(pixel)[axis]);
+            two_groups(&values.blurred(BLUR_MM * PER_MM / 2.0).values)
+        });
         Some(Self {
             v: trimmed_mean(&pixels.values),
-            tones: two_groups(&blurred.values),
-            grain: lightness.between(GRAIN_MM),
+            tones,
+            grain: grain(picture, camera, centre, INNER * side_mm)?,
             streaks: blurred.line_spread(),
             glint: percentile(&light.values, 0.99) - percentile(&light.values, 0.5),
         })
@@ -57,8 +66,18 @@ pub(crate) struct Patch<T> {
 
 impl Patch<[u8; 3]> {
     /// The nearest pixels to places of a square about a middle, [`PER_MM`] each way.
-    pub fn of(picture: &Raster, camera: &Camera, [x, y]: [f64; 2], side_mm: f64) -> Option<Self> {
-        let side = (side_mm * PER_MM).round().max(4.0) as usize;
+    pub fn of(picture: &Raster, camera: &Camera, middle: [f64; 2], side_mm: f64) -> Option<Self> {
+        Self::at(picture, camera, middle, side_mm, PER_MM)
+    }
+
+    fn at(
+        picture: &Raster,
+        camera: &Camera,
+        [x, y]: [f64; 2],
+        side_mm: f64,
+        per_mm: f64,
+    ) -> Option<Self> {
+        let side = (side_mm * per_mm).round().max(4.0) as usize;
         let at = |place: usize| (place as f64 + 0.5) / side as f64 * side_mm - side_mm / 2.0;
         let values = (0..side * side).map(|place| {
             picture.nearest(camera.to_pixels([x + at(place % side), y + at(place / side)]))
@@ -97,12 +116,15 @@ impl Patch<f64> {
         Self { side: self.side, values: pass(&across, self.side, 1) }
     }
 
-    /// Standard deviation of what is finer than the second size and coarser than the first, mm.
-    fn between(&self, [fine, coarse]: [f64; 2]) -> f64 {
-        let half = |mm: f64| (mm * PER_MM - 1.0) / 2.0;
-        let (fine, coarse) = (self.blurred(half(fine)), self.blurred(half(coarse)));
-        let off = fine.values.iter().zip(&coarse.values).map(|(one, other)| one - other);
-        spread(&off.collect::<Vec<_>>())
+    /// Variance of what is finer than the second size and coarser than the first, in places each way from the middle of a
+    /// box, and of what is finer than the first.
+    fn between(&self, [fine, coarse]: [f64; 2]) -> [f64; 2] {
+        let (fine, coarse) = (self.blurred(fine), self.blurred(coarse));
+        let off = |one: &Self, other: &Self| {
+            let off = one.values.iter().zip(&other.values).map(|(one, other)| one - other);
+            spread(&off.collect::<Vec<_>>()).powi(2)
+        };
+        [off(&fine, &coarse), off(self, &fine)]
     }
 
     /// Standard deviation of the lines' means, the larger of both ways, less what a plain slope does.
@@ -218,7 +240,32 @@ pub(crate) fn mean_at(
 }
 
 /// Grain of bare paper about a place, L*.
-pub(crate) fn grain_at(picture: &Raster, camera: &Camera, at: [f64; 2]) -> Option<f64> {
-    let pixels = Patch::of(picture, camera, at, 2.4)?;
-    Some(pixels.map(|pixel| lightness_of(luminance(pixel.map(linear)))).between(GRAIN_MM))
+pub(crate) fn paper_grain_at(picture: &Raster, camera: &Camera, at: [f64; 2]) -> Option<f64> {
+    grain(picture, camera, at, 2.4)
+}
+
+/// Spread of L* between 0.3 and 1.2 mm about a place, without what the noise of single pixels leaves in it: that is told by
+/// what is finer.
+fn grain(picture: &Raster, camera: &Camera, at: [f64; 2], side_mm: f64) -> Option<f64> {
+    let per_mm = camera.pixels_per_mm(at)[0].floor().clamp(PER_MM, FINEST_PER_MM);
+    let pixels = Patch::at(picture, camera, at, side_mm, per_mm)?;
+    let lightness = pixels.map(|pixel| lightness_of(luminance(pixel.map(linear))));
+    let half = GRAIN_MM.map(|mm| ((mm * per_mm - 1.0) / 2.0).round().max(1.0));
+    let [band, finer] = lightness.between(half);
+    Some((band - NOISE_LEAVES * leaves(half) * finer).max(0.0).sqrt())
+}
+
+/// Of noise that is each pixel's own, the variance between two boxes over that within the smaller one.
+fn leaves(half: [f64; 2]) -> f64 {
+    let [fine, coarse] = half.map(|half| (2.0 * half + 1.0).powi(-2));
+    (fine - coarse) / (1.0 - fine)
+}
+
+/// CIELAB of an sRGB pixel beside the picture's own white (IEC 61966-2-1, D65).
+fn axes_of(pixel: [u8; 3]) -> [f64; 3] {
+    let [r, g, b] = pixel.map(linear);
+    let f =
+        |t: f64| if t > 216.0 / 24389.0 { t.cbrt() } else { (24389.0 / 27.0 * t + 16.0) / 116.0 };
+    let [x, y, z] = SRGB.map(|[of_r, of_g, of_b]| f(of_r * r + of_g * g + of_b * b));
+    [116.0 * y - 16.0, 500.0 * (x - y), 200.0 * (y - z)]
 }

@@ -1,6 +1,6 @@
 //! The colours of a picture whose places and light are known.
 
-use colour::{Lab, ciede2000};
+use colour::Lab;
 
 use crate::calibrate::{
     Anchor, Anchored, Calibration, Interval, LEAST_ANCHORS, LeftOut, Sample, TONES, Under,
@@ -8,6 +8,7 @@ use crate::calibrate::{
 };
 use crate::camera::Camera;
 use crate::cell::{CellLook, INNER, code_of, mean_at};
+use crate::doubt::{Doubt, KnownSquare, doubts, swapped};
 use crate::flag::{self, Flag};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
@@ -21,14 +22,15 @@ const UNCALIBRATED: f64 = 9.0;
 const PAPER: f64 = 2.5;
 /// A printed bar goes so far beyond its square, mm.
 const BAR_MM: f64 = 2.0;
-/// Two labels that, exchanged, lower the sum of ΔE00 by more than this are swapped.
-const SWAPPED: f64 = 6.0;
-/// A known square that the others tell this far off holds something else, ΔE00 (ours).
-const OTHER_PAINT: f64 = 15.0;
 /// So often squares are left out that hold something else.
 const ROUNDS: usize = 4;
 /// Codes at which a channel says nothing any more.
 const CLIPPED: [f64; 2] = [8.0, 254.0];
+/// What lies beyond the brightest code, as a factor; channels at their end with which a known square still calibrates,
+/// and what these leave, one σ per axis (found by simulation).
+const BEYOND: f64 = 1.03;
+const MOST_ENDS: usize = 2;
+const CLIPPED_SIGMA: f64 = 1.0;
 /// Strips within this of a square, mm, and how far they may be off, as a share.
 const NEAR_MM: f64 = 16.0;
 const OFF: f64 = 0.03;
@@ -54,6 +56,39 @@ pub(crate) struct Seen<'a> {
     paper: [f64; 3],
     /// Why its colour cannot be told.
     why: Option<CellRefusal>,
+    /// Which channels are at their end: below, above.
+    ends: [Option<End>; 3],
+}
+
+/// An end of what a device records.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum End {
+    Dark,
+    Bright,
+}
+
+impl End {
+    fn of(v: f64) -> Option<Self> {
+        let code = code_of(v);
+        if code <= CLIPPED[0] {
+            Some(Self::Dark)
+        } else if code >= CLIPPED[1] {
+            Some(Self::Bright)
+        } else {
+            None
+        }
+    }
+}
+
+impl Seen<'_> {
+    /// It may calibrate: one or two channels at their ends still leave a third.
+    fn may_anchor(&self) -> bool {
+        match self.why {
+            None => true,
+            Some(CellRefusal::Clipped) => self.ends.iter().flatten().count() <= MOST_ENDS,
+            Some(_) => false,
+        }
+    }
 }
 
 impl<'a> View<'a> {
@@ -68,7 +103,9 @@ impl<'a> View<'a> {
         let seen: Vec<Option<Seen<'_>>> =
             self.target.cells.iter().map(|cell| self.seen(cell)).collect();
         let painted = || seen.iter().flatten().filter(|seen| seen.cell.is_paint());
-        if painted().count() > 2 && painted().all(|seen| is_grey(seen.look.v)) {
+        if painted().count() > 2
+            && (painted().all(|seen| is_grey(seen.look.v)) || is_of_one_hue(painted()))
+        {
             reading.refused.push(Refusal::NoColour);
             return;
         }
@@ -91,7 +128,10 @@ impl<'a> View<'a> {
             let colour = calibration.told(&sample);
             roughly.push((seen.cell, colour.lab));
             told.lifted = self.lifted(seen, &fit);
-            if seen.why.is_some() {
+            if told.why.is_none() && !is_of_paint(colour.lab) {
+                told.why = Some(CellRefusal::NoPaint);
+            }
+            if told.why.is_some() {
                 continue;
             }
             told.is_anchored = fit.knows(&sample);
@@ -116,6 +156,7 @@ impl<'a> View<'a> {
             is_calibrated: fit.interval.is_some(),
             paper,
             leave_one_out: fit.leave_one_out,
+            doubted: fit.doubted,
         });
     }
 
@@ -123,7 +164,7 @@ impl<'a> View<'a> {
     fn lifted(&self, seen: &Seen<'_>, fit: &Fit) -> Option<Lab> {
         let (centre, side_mm) = seen.cell.lifted()?;
         let v = mean_at(self.picture, self.camera, centre, INNER * side_mm)?;
-        let is_clipped = v.iter().any(|v| code_of(*v) <= CLIPPED[0] || code_of(*v) >= CLIPPED[1]);
+        let is_clipped = v.iter().any(|v| End::of(*v).is_some());
         let x = toned(v, seen.paper, fit.bend);
         let sample = Sample { x, ..painted(seen.cell) };
         (!is_clipped).then(|| fit.calibration.told(&sample).lab)
@@ -156,7 +197,8 @@ impl<'a> View<'a> {
     /// `None` where the square lies outside the picture.
     fn seen<'c>(&self, cell: &'c TargetCell) -> Option<Seen<'c>> {
         let look = CellLook::of(self.picture, self.camera, cell)?;
-        let clipped = look.v.iter().any(|v| code_of(*v) <= CLIPPED[0] || code_of(*v) >= CLIPPED[1]);
+        let ends = look.v.map(End::of);
+        let clipped = ends.iter().any(Option::is_some);
         let off = self.paper.off_near(cell.centre(), NEAR_MM);
         let shaded = off.iter().filter(|off| **off > OFF).count() >= 2;
         let paper = self.paper.v_at(cell.centre());
@@ -165,17 +207,17 @@ impl<'a> View<'a> {
             (false, true) => Some(CellRefusal::Shaded),
             (false, false) => None,
         };
-        Some(Seen { cell, look, paper, why })
+        Some(Seen { cell, look, paper, why, ends })
     }
 
     /// The calibration by all known squares but those that hold something else than they should.
     fn fit(&self, seen: &[Option<Seen<'_>>], beside: &[Seen<'_>]) -> Fit {
-        let known = |out: &[u32]| -> Vec<&Seen<'_>> {
-            let usable = seen.iter().flatten().chain(beside).filter(|it| it.why.is_none());
+        let known = |out: &[(u32, Doubt)]| -> Vec<&Seen<'_>> {
+            let usable = seen.iter().flatten().chain(beside).filter(|it| it.may_anchor());
             let known = usable.filter(|it| it.cell.known.is_some());
-            known.filter(|it| !out.contains(&it.cell.number)).collect()
+            known.filter(|it| out.iter().all(|(number, _)| it.cell.number != *number)).collect()
         };
-        let mut out = Vec::new();
+        let mut out: Vec<(u32, Doubt)> = Vec::new();
         let mut fit = self.fit_by(&known(&out));
         for _ in 0..ROUNDS {
             let doubtful = self.doubtful(&known(&out), &fit);
@@ -185,6 +227,7 @@ impl<'a> View<'a> {
             out.extend(doubtful);
             fit = self.fit_by(&known(&out));
         }
+        fit.doubted = out;
         fit
     }
 
@@ -197,7 +240,9 @@ impl<'a> View<'a> {
                 interval: None,
                 anchors: known.len(),
                 anchored: Anchored::default(),
+                samples: Vec::new(),
                 left_out: Vec::new(),
+                doubted: Vec::new(),
                 leave_one_out: None,
             };
         }
@@ -223,38 +268,38 @@ impl<'a> View<'a> {
             anchors: known.len(),
             anchored: Anchored::by(anchors.iter()),
             leave_one_out: median(left_out.iter().map(LeftOut::delta_e)),
+            samples: anchors.into_iter().map(|it| it.sample).collect(),
+            doubted: Vec::new(),
             left_out,
         }
     }
 
-    /// Known squares that, told by all others, look like bare paper or as each other should, and the one that looks
-    /// least like itself.
-    fn doubtful(&self, known: &[&Seen<'_>], fit: &Fit) -> Vec<u32> {
+    /// Known squares that hold something else than they should.
+    fn doubtful(&self, known: &[&Seen<'_>], fit: &Fit) -> Vec<(u32, Doubt)> {
         let paper = fit.calibration.told(&bare_paper()).lab;
-        let told: Vec<(u32, Lab, Lab)> = known
-            .iter()
-            .zip(&fit.left_out)
-            .map(|(seen, left)| (seen.cell.number, left.told.lab, left.known))
+        let squares = known.iter().zip(&fit.samples).zip(&fit.left_out);
+        let squares: Vec<KnownSquare<'_>> = squares
+            .map(|((seen, sample), left)| {
+                let unpainted = fit.calibration.told(&Sample { x: sample.x, ..bare_paper() }).lab;
+                let far = |lab: Lab| colour::delta_e_ab(lab, paper).value();
+                KnownSquare {
+                    number: seen.cell.number,
+                    sample,
+                    seen: fit.calibration.plain(sample),
+                    left,
+                    is_bare: seen.cell.is_paint()
+                        && far(unpainted) < PAPER
+                        && far(left.known) > 4.0 * PAPER,
+                }
+            })
             .collect();
-        let forgotten = known.iter().zip(&told).filter(|(seen, (_, told, known))| {
-            let near = |lab: Lab| colour::delta_e_ab(lab, paper).value();
-            seen.cell.is_paint() && near(*told) < 2.0 * PAPER && near(*known) > 4.0 * PAPER
-        });
-        let mut numbers: Vec<u32> = forgotten.map(|(_, (number, ..))| *number).collect();
-        numbers.extend(swapped(&told).into_iter().flatten());
-        let off =
-            |(number, told, known): &(u32, Lab, Lab)| (ciede2000(*told, *known).value(), *number);
-        let worst = told.iter().map(off).max_by(|one, other| one.0.total_cmp(&other.0));
-        numbers.extend(worst.filter(|(off, _)| *off > OTHER_PAINT).map(|(_, number)| number));
-        numbers
+        doubts(&squares)
     }
 
     fn paper_grain(&self) -> f64 {
-        let grain = self
-            .paper
-            .strips
-            .iter()
-            .filter_map(|strip| crate::cell::grain_at(self.picture, self.camera, strip.at_mm));
+        let grain = self.paper.strips.iter().filter_map(|strip| {
+            crate::cell::paper_grain_at(self.picture, self.camera, strip.at_mm)
+        });
         median(grain).unwrap_or_default()
     }
 }
@@ -267,7 +312,7 @@ fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
             Some((cell.number, *read, expected))
         })
         .collect();
-    let Some(pair) = swapped(&told) else { return };
+    let Some(pair) = swapped(&told, f64::INFINITY) else { return };
     for cell in cells.iter_mut().filter(|cell| pair.contains(&cell.number)) {
         // What was taken for bare paper is the other one's white.
         if cell.status == Status::Empty {
@@ -278,10 +323,38 @@ fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
     }
 }
 
+/// Some paint may look like this: no darker than black, no lighter than white, and no more vivid than the most vivid
+/// (ours).
+fn is_of_paint(lab: Lab) -> bool {
+    (-3.0..=103.0).contains(&lab.l) && lab.chroma() <= 128.0 && lab.b >= -95.0 && lab.a >= -100.0
+}
+
 /// All channels are the same, or nearly so: a JPEG of a grey picture is off by a code here and there.
 fn is_grey(v: [f64; 3]) -> bool {
     let of = |pick: fn(f64, f64) -> f64| v.into_iter().reduce(pick).unwrap_or_default();
     code_of(of(f64::max) - of(f64::min)) < 1.5
+}
+
+/// Squares that should be of several hues all have one: a picture toned brown, or taken through a filter. Dark squares say
+/// little, and a sheet of greys has no hue to lose.
+fn is_of_one_hue<'a>(painted: impl Iterator<Item = &'a Seen<'a>>) -> bool {
+    const VIVID: f64 = 20.0;
+    const ENOUGH: usize = 4;
+    const SPREAD: f64 = 0.04;
+    let should_be_vivid = |seen: &&Seen<'_>| {
+        let lab = seen.cell.known.map(|known| known.lab).or(seen.cell.expected);
+        lab.is_some_and(|lab| lab.chroma() > VIVID) && code_of(seen.look.v[1]) > 24.0
+    };
+    let ratios = painted.filter(should_be_vivid).map(|seen| {
+        let [r, g, b] = seen.look.v;
+        [(r.max(1e-3) / g).ln(), (b.max(1e-3) / g).ln()]
+    });
+    let ratios: Vec<[f64; 2]> = ratios.collect();
+    let spread = |at: usize| {
+        let of = |pick: fn(f64, f64) -> f64| ratios.iter().map(|it| it[at]).reduce(pick);
+        of(f64::max).unwrap_or_default() - of(f64::min).unwrap_or_default()
+    };
+    ratios.len() >= ENOUGH && spread(0) < SPREAD && spread(1) < SPREAD
 }
 
 /// A calibration with what it was made from.
@@ -293,7 +366,11 @@ struct Fit {
     /// How many squares it rests on.
     anchors: usize,
     anchored: Anchored,
+    /// What its squares hold, and each told by all others.
+    samples: Vec<Sample>,
     left_out: Vec<LeftOut>,
+    /// Known squares that it does not rest on, and why.
+    doubted: Vec<(u32, Doubt)>,
     leave_one_out: Option<f64>,
 }
 
@@ -304,27 +381,6 @@ impl Fit {
     }
 }
 
-/// The two squares that look most as each other should, and neither as it should itself: exchanged, the sum of ΔE00
-/// falls by more than 6.
-fn swapped(told: &[(u32, Lab, Lab)]) -> Option<[u32; 2]> {
-    let off = |read: Lab, expected: Lab| ciede2000(read, expected).value();
-    let mut best: Option<(f64, [u32; 2])> = None;
-    for (place, (one, read, expected)) in told.iter().enumerate() {
-        for (other, other_read, other_expected) in &told[place + 1..] {
-            let both = [off(*read, *expected), off(*other_read, *other_expected)];
-            if both.iter().any(|off| *off < SWAPPED / 2.0) {
-                continue;
-            }
-            let now = both[0] + both[1];
-            let then = off(*read, *other_expected) + off(*other_read, *expected);
-            if now - then > best.map_or(SWAPPED, |(gain, _)| gain) {
-                best = Some((now - then, [*one, *other]));
-            }
-        }
-    }
-    best.map(|(_, pair)| pair)
-}
-
 fn anchors(known: &[&Seen<'_>], bend: f64) -> Vec<Anchor> {
     let anchors = known.iter().filter_map(|seen| {
         let Known { lab, sigma, spectrum } = seen.cell.known?;
@@ -332,21 +388,23 @@ fn anchors(known: &[&Seen<'_>], bend: f64) -> Vec<Anchor> {
         Some(Anchor {
             sample: sample(seen, bend),
             lab,
-            sigma,
+            sigma: if seen.why.is_some() { sigma.hypot(CLIPPED_SIGMA) } else { sigma },
             counts: true,
+            is_clipped: seen.why.is_some(),
             spectrum,
             tint,
             is_white: is_white && !on_black,
         })
     });
-    anchors.chain([paper_anchor()]).collect()
+    anchors.collect()
 }
 
 fn bare_paper() -> Sample {
     Sample { x: [0.9; 3], colours: Vec::new(), tubes: Vec::new() }
 }
 
-/// The sheet's own paper, of which little is known.
+/// The sheet's own paper, of which little is known: all there is where no square is. Brightened paper is no colour to
+/// calibrate by.
 fn paper_anchor() -> Anchor {
     let (lab, sigma) = (USUAL_PAPER, USUAL_PAPER_SIGMA);
     Anchor {
@@ -354,6 +412,7 @@ fn paper_anchor() -> Anchor {
         lab,
         sigma,
         counts: false,
+        is_clipped: false,
         spectrum: None,
         tint: None,
         is_white: false,
@@ -365,8 +424,18 @@ fn painted(cell: &TargetCell) -> Sample {
     Sample { x: [0.0; 3], colours: cell.colours.clone(), tubes: cell.tubes.clone() }
 }
 
+/// What the device saw of a square. A channel at its end stands for what lies beyond: half of the darkest light that is
+/// recorded, and a little more than the brightest.
 fn sample(seen: &Seen<'_>, bend: f64) -> Sample {
-    Sample { x: toned(seen.look.v, seen.paper, bend), ..painted(seen.cell) }
+    let at = |codes: f64| toned([codes / 255.0; 3], seen.paper, bend);
+    let [darkest, brightest] = CLIPPED.map(at);
+    let own = toned(seen.look.v, seen.paper, bend);
+    let x = std::array::from_fn(|channel| match seen.ends[channel] {
+        Some(End::Dark) => darkest[channel] / 2.0,
+        Some(End::Bright) => BEYOND * brightest[channel],
+        None => own[channel],
+    });
+    Sample { x, ..painted(seen.cell) }
 }
 
 fn median(values: impl Iterator<Item = f64>) -> Option<f64> {

@@ -34,8 +34,8 @@ impl fmt::Display for Flag {
     }
 }
 
-/// Two groups this far apart in L*, with this share of the variance between them, are two tones.
-const APART: f64 = 2.0;
+/// Two groups this far apart in L*, a* or b*, with this share of the variance between them, are two tones.
+const APART: [f64; 3] = [2.0, 4.0, 4.0];
 const BETWEEN: f64 = 0.85;
 /// Grain beyond the paper's, L*.
 const GRAIN: f64 = 0.3;
@@ -48,8 +48,9 @@ pub(crate) const FINE: f64 = 6.0;
 
 /// What a square's own pixels tell; `paper_grain` is what bare paper has.
 pub(crate) fn of_look(look: &CellLook, paper_grain: f64, per_mm: f64) -> Vec<Flag> {
-    let (apart, between) = look.tones;
-    let two = apart > APART && between > BETWEEN;
+    let of_axis =
+        |((apart, between), least): (&(f64, f64), f64)| *apart > least && *between > BETWEEN;
+    let two = look.tones.iter().zip(APART).any(of_axis);
     // A light half is no mirrored lamp, and a mirrored lamp is no streak.
     let glare = !two && look.glint > GLINT;
     let found = [

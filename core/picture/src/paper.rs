@@ -15,6 +15,16 @@ const HIGH_MM: f64 = 4.0;
 const BAR_MM: f64 = 2.5;
 /// Pixels above this share of a strip's median count: specks and letters are left out.
 const BRIGHT: f64 = 0.97;
+/// Of a strip that paint runs into, the share of pixels below its light part, and how much lighter that is.
+const LIGHT_PART: f64 = 0.85;
+const PARTLY: f64 = 0.9;
+/// ln of light by which a strip of another colour than the paper's is off; by which it is too dark for paper; and by which
+/// it is darker than the light about it (ours).
+const COLOURED: f64 = 0.15;
+const DARK: f64 = 1.2;
+const PAINTED: f64 = 0.12;
+/// Fewer strips tell no light.
+const FEWEST: usize = 6;
 /// Reach of the local plane in a photo, one σ, mm.
 const LOCAL_MM: f64 = 14.0;
 /// Strips that are off by more than this are doubted (Huber's limit), as ln of light.
@@ -46,7 +56,26 @@ impl PaperLight {
             .filter_map(|(_, at)| strip(picture, camera, at))
             .collect();
         let size_mm = [target.width_mm, target.height_mm];
-        (strips.len() >= 6).then_some(Self { strips, is_scan, size_mm })
+        let strips = like_paper(strips);
+        if strips.len() < FEWEST {
+            return None;
+        }
+        let mut light = Self { strips, is_scan, size_mm };
+        light.leave_out_painted();
+        Some(light)
+    }
+
+    /// Strips far darker than the light about them are painted over, where they are few: a shadow lies over many.
+    fn leave_out_painted(&mut self) {
+        let is_paper = |strip: &Strip| {
+            let here = self.ln_at(strip.at_mm);
+            (0..3).all(|channel| strip.ln[channel] > here[channel] - PAINTED)
+        };
+        let kept: Vec<Strip> = self.strips.iter().copied().filter(is_paper).collect();
+        let painted = self.strips.len() - kept.len();
+        if painted > 0 && painted <= self.strips.len() / 4 && kept.len() >= FEWEST {
+            self.strips = kept;
+        }
     }
 
     /// ln of linear light on bare paper at a place, by channel.
@@ -129,6 +158,24 @@ fn robust(known: &[(Vec<f64>, f64, f64)]) -> f64 {
     value
 }
 
+/// Strips of the usual colour of all, and none far darker than most: paint may run over the edge of its square.
+fn like_paper(mut strips: Vec<Strip>) -> Vec<Strip> {
+    let middle = |of: &dyn Fn(&Strip) -> f64, share: f64| {
+        let mut values: Vec<f64> = strips.iter().map(of).collect();
+        values.sort_by(f64::total_cmp);
+        values.get((share * values.len() as f64) as usize).copied().unwrap_or_default()
+    };
+    let red = |strip: &Strip| strip.ln[0] - strip.ln[1];
+    let blue = |strip: &Strip| strip.ln[2] - strip.ln[1];
+    let (usual_red, usual_blue) = (middle(&red, 0.5), middle(&blue, 0.5));
+    let light = middle(&|strip| strip.ln[1], 0.75);
+    strips.retain(|strip| {
+        let off = (red(strip) - usual_red).abs().max((blue(strip) - usual_blue).abs());
+        off < COLOURED && strip.ln[1] > light - DARK
+    });
+    strips
+}
+
 fn places(cell: &TargetCell) -> [[f64; 2]; 2] {
     let out = FROM_MM + WIDE_MM / 2.0;
     let y = cell.y_mm + cell.side_mm / 2.0;
@@ -166,7 +213,10 @@ fn strip(picture: &Raster, camera: &Camera, [x, y]: [f64; 2]) -> Option<Strip> {
     }
     let sum = |pixel: &[u8; 3]| pixel.iter().map(|code| u32::from(*code)).sum::<u32>();
     pixels.sort_by_key(sum);
-    let limit = BRIGHT * f64::from(sum(&pixels[pixels.len() / 2]));
+    let at = |share: f64| f64::from(sum(&pixels[(share * pixels.len() as f64) as usize]));
+    // Where paint runs into the strip, its light part is the paper.
+    let paper = if at(LIGHT_PART) * PARTLY > at(0.5) { at(LIGHT_PART) } else { at(0.5) };
+    let limit = BRIGHT * paper;
     let kept: Vec<[u8; 3]> = pixels.into_iter().filter(|it| f64::from(sum(it)) >= limit).collect();
     let ln = [0, 1, 2].map(|channel| {
         let mut codes: Vec<u8> = kept.iter().map(|pixel| pixel[channel]).collect();

@@ -154,7 +154,7 @@ struct Beside {
 /// Two scans of one session have as many pixels to a millimetre, within this, as ln.
 const SAME_SCALE: f64 = 0.03;
 /// Numbers of a card's squares begin here, so that none is a sheet's.
-const OF_CARD: u32 = 1_000_000;
+pub(crate) const OF_CARD: u32 = 1_000_000;
 
 impl Beside {
     /// `None` where it is not seen well enough.

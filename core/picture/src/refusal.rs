@@ -94,7 +94,7 @@ impl fmt::Display for Refusal {
                  shadow, and the lamp farther away"
             ),
             Self::NoColour => {
-                f.write_str("the picture holds no colour: scan in colour, and not in grey or as text")
+                f.write_str("the picture holds no colour: scan in colour, and not in grey, in brown or as text")
             }
             Self::NoPaper => f.write_str("too little bare paper can be seen beside the squares: leave 4 mm free of paint and shadow at the left and at the \
                  right of them"),

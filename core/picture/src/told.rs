@@ -5,6 +5,7 @@ use std::fmt;
 use colour::Lab;
 
 use crate::camera::Camera;
+use crate::doubt::Doubt;
 use crate::flag::Flag;
 use crate::refusal::Refusal;
 use crate::target::TargetCell;
@@ -39,6 +40,8 @@ pub struct CalibrationTold {
     pub paper: Lab,
     /// Median ΔE00 of anchors that were left out; `None` without calibration.
     pub leave_one_out: Option<f64>,
+    /// Known squares that were not believed, and why.
+    pub doubted: Vec<(u32, Doubt)>,
 }
 
 /// One square.
@@ -75,6 +78,8 @@ pub enum CellRefusal {
     Clipped,
     /// The light beside it is not even.
     Shaded,
+    /// No paint has such a colour: the picture tells nothing of it.
+    NoPaint,
 }
 
 impl fmt::Display for CellRefusal {
@@ -83,6 +88,7 @@ impl fmt::Display for CellRefusal {
             Self::Outside => "not in the picture",
             Self::Clipped => "outside what this device records",
             Self::Shaded => "in a shadow or a mirrored light",
+            Self::NoPaint => "no colour that paint can have",
         })
     }
 }

@@ -54,7 +54,9 @@ fn plain(lab: Lab, variance: f64, terms: Terms) -> [f64; 3] {
     })
 }
 
+/// What lies beyond a device's end tells nothing of what it records.
 fn factors(left_out: &[LeftOut], terms: Terms) -> [f64; 3] {
+    let left_out: Vec<&LeftOut> = left_out.iter().filter(|it| !it.is_clipped).collect();
     std::array::from_fn(|axis| {
         let squares = left_out.iter().map(|it| {
             let off = it.told.lab.axes()[axis] - it.known.axes()[axis];

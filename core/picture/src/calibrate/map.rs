@@ -6,7 +6,7 @@ use nalgebra::{SMatrix, SVector};
 use super::Anchor;
 
 /// Linear sRGB to XYZ (IEC 61966-2-1), rows scaled so that white is 1 each.
-const SRGB: [[f64; 3]; 3] = [
+pub(crate) const SRGB: [[f64; 3]; 3] = [
     [0.4124 / 0.9505, 0.3576 / 0.9505, 0.1805 / 0.9505],
     [0.2126, 0.7152, 0.0722],
     [0.0193 / 1.0890, 0.1192 / 1.0890, 0.9505 / 1.0890],

@@ -20,6 +20,7 @@ pub(crate) use anchored::Anchored;
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 pub(crate) use interval::{Interval, u95};
 use map::Map;
+pub(crate) use map::SRGB;
 use process::Process;
 use spectral::Sensitivities;
 pub(crate) use tone::{TONES, toned};
@@ -48,6 +49,8 @@ pub(crate) struct Anchor {
     pub sigma: f64,
     /// It is a painted square, and not the paper.
     pub counts: bool,
+    /// A channel of it is at its end, and stands for what lies beyond.
+    pub is_clipped: bool,
     /// Its spectrum, where that is known.
     pub spectrum: Option<Reflectance>,
     /// The white's share where it holds one tube over paper.
@@ -98,9 +101,14 @@ impl Calibration {
         Self { process: Process::of(&points), map, conditions }
     }
 
+    /// The colour of a square by the map alone.
+    pub fn plain(&self, sample: &Sample) -> Lab {
+        self.map.lab(sample.x, self.conditions)
+    }
+
     /// The colour of a square.
     pub fn told(&self, sample: &Sample) -> Told {
-        let plain = self.map.lab(sample.x, self.conditions);
+        let plain = self.plain(sample);
         let (off, variance) = self.process.at(plain, sample);
         let [l, a, b] = plain.axes();
         Told { lab: Lab::new(l + off[0], a + off[1], b + off[2]), variance }
@@ -127,6 +135,7 @@ fn rungs(anchors: &[&Anchor], under: &Under) -> Vec<Anchor> {
         lab: Lab::from_reflectance(spectrum, under.conditions),
         sigma,
         counts: false,
+        is_clipped: false,
         spectrum: None,
         tint: None,
         is_white: false,
@@ -150,6 +159,7 @@ pub(crate) struct LeftOut {
     pub told: Told,
     pub known: Lab,
     pub sigma: f64,
+    pub is_clipped: bool,
 }
 
 impl LeftOut {
@@ -199,5 +209,5 @@ pub(crate) fn leave_one_tube_out(anchors: &[Anchor], under: &Under) -> Vec<LeftO
 
 fn left_out(calibration: &Calibration, anchor: &Anchor) -> LeftOut {
     let told = calibration.told(&anchor.sample);
-    LeftOut { told, known: anchor.lab, sigma: anchor.sigma }
+    LeftOut { told, known: anchor.lab, sigma: anchor.sigma, is_clipped: anchor.is_clipped }
 }

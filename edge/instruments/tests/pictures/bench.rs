@@ -51,6 +51,10 @@ pub struct Bench {
     by_hand: Option<PlacedByHand>,
     /// No spectra are told that its paints may have.
     pub without_likely: bool,
+    /// The paper is brightened: it throws back more blue than falls on it.
+    pub is_brightened: bool,
+    /// Paint runs so far over the edges of every third square, mm.
+    pub over_the_edge_mm: f64,
 }
 
 impl Bench {
@@ -136,6 +140,8 @@ impl Bench {
             never_known: Vec::new(),
             by_hand: None,
             without_likely: false,
+            is_brightened: false,
+            over_the_edge_mm: 0.0,
         }
     }
 
@@ -173,6 +179,15 @@ impl Bench {
         self.by_hand = Some(PlacedByHand { places: [0, 1, 2, 3].map(placed), is_scan });
     }
 
+    /// Bare paper as the device sees it.
+    fn paper(&self) -> Reflectance {
+        let plain = self.backing(Backing::Paper);
+        let nm = |band: usize| f64::from(colour::wavelength(band));
+        let more = |band| 0.22 * (-0.5 * ((nm(band) - 440.0) / 18.0).powi(2)).exp();
+        let bright = Reflectance::from_fn(|band| plain.bands()[band] + more(band));
+        if self.is_brightened { bright } else { plain }
+    }
+
     fn backing(&self, backing: Backing) -> Reflectance {
         let bare = Specimen {
             swatch: 0,
@@ -197,13 +212,14 @@ impl Bench {
 
     pub fn photograph(&self, device: PictureDevice, faults: &[PictureFault], seed: u64) -> Shot {
         let squares = self.file.cells.iter().zip(&self.specimens).map(|(cell, specimen)| {
+            let over = if cell.number % 3 == 0 { self.over_the_edge_mm } else { 0.0 };
             // A card lies where the white backing is read; paper and printed black are the page's own.
             let painted = !specimen.paints.is_empty() || specimen.backing == Backing::White;
             let lifted = Specimen { state: State::Lifted, ..specimen.clone() };
             let lifted = cell.half_lifted.then(|| self.meter.truth(&lifted).expect("a curve"));
             PaintedSquare {
                 number: cell.number,
-                area_mm: [cell.x, cell.y, cell.side],
+                area_mm: [cell.x - over, cell.y - over, cell.side + 2.0 * over],
                 paint: painted.then(|| self.meter.truth(specimen).expect("a curve")),
                 other_half: lifted,
                 speckle: 0.0,
@@ -212,17 +228,46 @@ impl Bench {
         let sheet = PaintedSheet {
             page: self.page.clone(),
             size_mm: [self.file.width_mm, self.file.height_mm],
-            paper: self.backing(Backing::Paper),
+            paper: self.paper(),
             black: self.backing(Backing::Black),
             squares: squares.collect(),
         };
         take(&sheet, device, faults, seed)
     }
 
+    /// Two of these squares of clearly different colours.
+    pub fn exchanged(&self, anchors: &[u32]) -> [u32; 2] {
+        let truth = self.truth();
+        let coloured = |number: &&u32| (35.0..75.0).contains(&truth[number].l);
+        let [one, rest @ ..] = &anchors.iter().filter(coloured).collect::<Vec<_>>()[..] else {
+            panic!("no coloured squares");
+        };
+        let far = |other: &&&u32| ciede2000(truth[*one], truth[**other]).value();
+        let other = rest.iter().max_by(|a, b| far(a).total_cmp(&far(b))).expect("another");
+        [**one, **other]
+    }
+
     /// Reads a shot with some squares known, each to σ.
     pub fn read(&mut self, shot: &Shot, anchors: &[u32], sigma: f64) -> PictureReading {
+        self.read_with(shot, anchors, sigma, None)
+    }
+
+    /// The same; two of the known squares are taken for each other.
+    pub fn read_with(
+        &mut self,
+        shot: &Shot,
+        anchors: &[u32],
+        sigma: f64,
+        exchanged: Option<[u32; 2]>,
+    ) -> PictureReading {
+        let other = |number: u32| match exchanged {
+            Some([one, other]) if number == one => other,
+            Some([one, other]) if number == other => one,
+            _ => number,
+        };
         let known = anchors.iter().map(|number| {
-            let specimen = self.specimens.iter().find(|it| it.swatch == u64::from(*number));
+            let own = other(*number);
+            let specimen = self.specimens.iter().find(|it| it.swatch == u64::from(own));
             let read = self.meter.read(specimen.expect("a square")).expect("a reading");
             let lab = Lab::from_reflectance(&read, CONDITIONS);
             (*number, Known { lab, sigma, spectrum: Some(read) })

@@ -1,8 +1,11 @@
 //! Faults in squares: which are found, and what is flagged that has none.
 
-use colour::Lab;
-use instruments::simulated::picture::{PictureDevice, PictureFault};
-use picture::{Flag, Status};
+use colour::{Lab, ciede2000};
+use instruments::simulated::picture::{PictureDevice, PictureFault, Shot};
+use picture::{Flag, PictureReading, Status};
+use rand::SeedableRng as _;
+use rand_chacha::ChaCha8Rng;
+use rand_distr::{Distribution as _, Normal};
 
 use crate::bench::Bench;
 
@@ -64,6 +67,26 @@ impl Alarms {
         }
         self.squares += reading.cells.len() - shot.faulty.len();
     }
+}
+
+/// The same shot with noise of so many codes more, one σ.
+pub fn noisy(shot: &Shot, codes: f64) -> Shot {
+    let mut chance = ChaCha8Rng::seed_from_u64(1);
+    let noise = Normal::new(0.0, codes).expect("a width");
+    let noisy = |code: u8| (f64::from(code) + noise.sample(&mut chance)).round().clamp(0.0, 255.0);
+    let rgb = shot.rgb.iter().copied().map(noisy).map(|code| code as u8).collect();
+    Shot { rgb, ..shot.clone() }
+}
+
+/// What whites and the palest tints that are no anchors are off, with their half-widths.
+pub fn whites(bench: &Bench, reading: &PictureReading, anchors: &[u32]) -> Vec<(f64, f64)> {
+    let truth = bench.truth();
+    let told = reading.cells.iter().filter(|cell| !anchors.contains(&cell.number));
+    let told = told.filter_map(|cell| {
+        let white = truth.get(&cell.number).filter(|lab| lab.l > 88.0 && lab.chroma() < 12.0)?;
+        Some((ciede2000(cell.lab?, *white).value(), cell.u?))
+    });
+    told.collect()
 }
 
 /// A square with two faults shows one; bare white on white is no fault that shows; dark paint hides specks, which is what

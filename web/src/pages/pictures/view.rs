@@ -309,6 +309,9 @@ fn advice(why: CellRefusal) -> &'static str {
              reads it."
         }
         CellRefusal::Shaded => "Even out the light, and take another picture.",
+        CellRefusal::NoPaint => {
+            "Look whether paint or a shadow lies beside the square, and take another picture."
+        }
     }
 }
 
