@@ -142,6 +142,10 @@ fn table(
                 told.anchors
             ),
         };
+        for (number, why) in &told.doubted {
+            let square = picture::square_named(*number);
+            let _ = writeln!(out, "The known colour of {square} was not used: {why}.");
+        }
         let _ =
             writeln!(out, "{:>6}  {:>6} {:>6} {:>6}  {:>5}", "square", "L*", "a*", "b*", "±ΔE00");
     }

@@ -7,7 +7,7 @@ use std::process::ExitCode;
 use clap::Args;
 use colour::Lab;
 use decide::{Limits, MOST_COLOURS, Recipe, Recipes, Target};
-use formats::decisions::{READ, RecipeTold, TYPED, recipes_to_json};
+use formats::decisions::{FROM_PICTURE, READ, RecipeTold, TYPED, recipes_to_json};
 
 use crate::output::{Format, answer, json};
 use crate::palette::Palette;
@@ -74,7 +74,11 @@ fn report(options: &Options) -> Result<String, String> {
                 names: &names,
                 tubes_from: &vec![READ; names.len()],
                 white_from: palette.paints.white.is_some().then_some(READ),
-                target_from: if of_tube.is_some() { READ } else { TYPED },
+                target_from: match of_tube {
+                    None => TYPED,
+                    Some(_) if target.from_picture.is_some() => FROM_PICTURE,
+                    Some(_) => READ,
+                },
                 is_simulated: palette.is_simulated(),
             },
         )),

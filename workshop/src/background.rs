@@ -1,5 +1,10 @@
 //! Work beside the requests.
 
+use std::num::NonZero;
+use std::sync::LazyLock;
+
+use rayon::{ThreadPool, ThreadPoolBuilder};
+
 use crate::WorkshopError;
 
 /// Works something out beside the requests. Where it fails, only what it was asked for fails.
@@ -14,6 +19,26 @@ pub async fn off_the_thread<T: Send + 'static>(
         WorkshopError::NotWorkedOut("the program met a case it does not know".into())
     })
 }
+
+/// The same for work of many seconds: on one core fewer than there are, so that pages are answered beside it.
+///
+/// # Errors
+/// As [`off_the_thread`].
+pub async fn leaving_a_core<T: Send + 'static>(
+    work: impl FnOnce() -> T + Send + 'static,
+) -> Result<T, WorkshopError> {
+    off_the_thread(move || match FEWER.as_ref() {
+        Some(pool) => pool.install(work),
+        None => work(),
+    })
+    .await
+}
+
+/// `None` where the system gives no more threads.
+static FEWER: LazyLock<Option<ThreadPool>> = LazyLock::new(|| {
+    let cores = std::thread::available_parallelism().map_or(1, NonZero::get);
+    ThreadPoolBuilder::new().num_threads(cores.saturating_sub(1).max(1)).build().ok()
+});
 
 #[cfg(test)]
 mod tests {

@@ -39,14 +39,18 @@ impl fmt::Display for Doubt {
         match self {
             Self::Bare => f.write_str("it looks like bare paper"),
             Self::Contradicted(by) => {
-                write!(f, "{}, of nearly the same colour, contradicts it", named(*by))
+                write!(f, "{}, of nearly the same colour, contradicts it", square_named(*by))
             }
-            Self::Swapped(with) => write!(f, "it and {} look as each other should", named(*with)),
+            Self::Swapped(with) => {
+                write!(f, "it and {} look as each other should", square_named(*with))
+            }
         }
     }
 }
 
-fn named(number: u32) -> String {
+/// A square by its number, one of a card as such: `square 5`, `square 12 of the card`.
+#[must_use]
+pub fn square_named(number: u32) -> String {
     match number.checked_sub(OF_CARD) {
         Some(own) => format!("square {own} of the card"),
         None => format!("square {number}"),

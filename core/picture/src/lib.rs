@@ -33,7 +33,7 @@ mod which;
 pub use calibrate::LEAST_ANCHORS;
 pub use camera::{Camera, Fitted};
 pub use code::read_code;
-pub use doubt::Doubt;
+pub use doubt::{Doubt, square_named};
 pub use due::CardOff;
 pub use estimates::{ContrastEstimate, Estimates, StainingEstimate};
 pub use flag::Flag;

@@ -20,6 +20,8 @@ pub struct RecipeTold<'a> {
 
 /// What K and S, or a look, rest on.
 pub const READ: &str = "read";
+/// Read, but from a picture.
+pub const FROM_PICTURE: &str = "read from a picture";
 /// On a tube of the same pigments by another maker.
 pub const OTHER_MAKER: &str = "read of another tube of these pigments";
 /// On what is typical of the pigments.

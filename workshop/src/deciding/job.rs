@@ -2,25 +2,56 @@
 
 use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
+use std::time::{Duration, Instant};
 
 use super::keep::KeptShelf;
 use crate::cache::lock;
 use crate::comparing::Asked;
 
+/// A run that nobody has asked for so long stops: whoever started it has left the page, which asks every few seconds.
+const LEFT: Duration = Duration::from_secs(60);
+
 /// One run of it.
-#[derive(Debug, Default)]
+#[derive(Debug)]
 pub(super) struct Job {
     /// In thousandths.
     done: AtomicU32,
     stopped: AtomicBool,
+    /// Nobody asked any more.
+    left: AtomicBool,
+    asked: Mutex<Instant>,
     found: Mutex<Option<Arc<KeptShelf>>>,
+}
+
+impl Default for Job {
+    fn default() -> Self {
+        Self {
+            done: AtomicU32::new(0),
+            stopped: AtomicBool::new(false),
+            left: AtomicBool::new(false),
+            asked: Mutex::new(Instant::now()),
+            found: Mutex::new(None),
+        }
+    }
 }
 
 impl Job {
     /// Says how far it is, 0 to 1; true where it goes on.
     pub fn goes_on(&self, done: f64) -> bool {
         self.done.store((1000.0 * done) as u32, Ordering::Relaxed);
-        !self.stopped.load(Ordering::Relaxed)
+        if lock(&self.asked).elapsed() > LEFT {
+            self.left.store(true, Ordering::Relaxed);
+        }
+        !self.is_stopped() && !self.was_left()
+    }
+
+    /// Somebody still wants it.
+    fn ask(&self) {
+        *lock(&self.asked) = Instant::now();
+    }
+
+    fn was_left(&self) -> bool {
+        self.left.load(Ordering::Relaxed)
     }
 
     pub fn done(&self) -> f64 {
@@ -56,7 +87,9 @@ impl Decided {
         let mut running = lock(&self.running);
         if let Some((known, job)) = running.as_ref()
             && *known == asked
+            && !job.was_left()
         {
+            job.ask();
             return (Arc::clone(job), false);
         }
         if let Some((_, old)) = running.take() {
@@ -76,5 +109,24 @@ impl Decided {
         if forget {
             *running = None;
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// A run that was left stops by itself, and is begun anew for whoever comes back; one that is asked for goes on.
+    #[test]
+    fn what_nobody_waits_for_stops() {
+        let decided = Decided::default();
+        let asked = || Asked::of(Vec::new(), &[], false);
+        let (job, is_new) = decided.job(asked());
+        assert!(is_new && job.goes_on(0.1));
+        *lock(&job.asked) -= LEFT + Duration::from_secs(1);
+        assert!(!decided.job(asked()).1 && job.goes_on(0.2));
+        *lock(&job.asked) -= LEFT + Duration::from_secs(1);
+        assert!(!job.goes_on(0.3));
+        assert!(decided.job(asked()).1);
     }
 }

@@ -12,7 +12,7 @@ use super::confirmed::Confirmed;
 use super::job::Job;
 use super::known::KnownShelf;
 use super::reach::typical;
-use crate::background::off_the_thread;
+use crate::background::leaving_a_core;
 use crate::comparing::{Asked, Gathered, verdict};
 use crate::error::WorkshopError;
 use crate::workshop::Workshop;
@@ -89,7 +89,7 @@ impl Workshop {
             let at_work = Arc::clone(&job);
             tokio::spawn(async move {
                 let of_job = Arc::clone(&at_work);
-                match off_the_thread(move || KeptShelf::of(known, &of_job)).await {
+                match leaving_a_core(move || KeptShelf::of(known, &of_job)).await {
                     Ok(Some(found)) => at_work.finish(Arc::new(found)),
                     // Whoever waits for it is told, and can start it again.
                     Ok(None) | Err(_) => at_work.stop(),

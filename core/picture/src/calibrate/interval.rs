@@ -3,7 +3,6 @@
 use colour::Lab;
 
 use super::LeftOut;
-use super::process::NOISE;
 
 /// What is added for a square, per axis L*, a*, b*: always, with chroma, and with darkness.
 #[derive(Clone, Copy)]
@@ -11,13 +10,20 @@ struct Terms {
     always: [f64; 3],
     chroma: [f64; 3],
     dark: [f64; 3],
+    /// Variance of the process at which what comes with chroma and darkness is half of itself: beside an anchor of the same
+    /// paint little of it is left.
+    near: Option<f64>,
 }
 
-/// Where all tubes of a square have anchors, and where one has none.
-const ANCHORED: Terms =
-    Terms { always: [0.0, 0.0, 0.0], chroma: [0.5, 2.5, 3.0], dark: [0.0, 2.0, 0.0] };
+/// Where all tubes of a square have anchors, and where one has none (found by simulation).
+const ANCHORED: Terms = Terms {
+    always: [0.5, 0.5, 0.65],
+    chroma: [0.4, 2.0, 2.4],
+    dark: [0.0, 1.6, 0.0],
+    near: Some(4.0),
+};
 const UNANCHORED: Terms =
-    Terms { always: [0.5, 0.0, 0.0], chroma: [1.0, 4.0, 4.0], dark: [1.0, 3.0, 0.0] };
+    Terms { always: [1.0, 1.0, 1.0], chroma: [1.0, 4.0, 4.0], dark: [1.0, 3.0, 0.0], near: None };
 /// Anchors that stand for what is expected beforehand, and the largest factor.
 const BEFOREHAND: f64 = 12.0;
 const LARGEST: f64 = 2.5;
@@ -47,10 +53,10 @@ impl Interval {
 fn plain(lab: Lab, variance: f64, terms: Terms) -> [f64; 3] {
     let chroma = lab.chroma() / 50.0;
     let dark = ((40.0 - lab.l) / 40.0).clamp(0.0, 1.0);
+    let far = terms.near.map_or(1.0, |near| variance / (variance + near));
     std::array::from_fn(|axis| {
-        let parts = [terms.always[axis], terms.chroma[axis] * chroma, terms.dark[axis] * dark];
-        let more: f64 = parts.iter().map(|part| part * part).sum();
-        (variance + NOISE * NOISE + more).sqrt()
+        let of_paint = (terms.chroma[axis] * chroma).powi(2) + (terms.dark[axis] * dark).powi(2);
+        (variance + terms.always[axis].powi(2) + far * of_paint).sqrt()
     })
 }
 

@@ -6,7 +6,7 @@ use nalgebra::{Cholesky, DMatrix, DVector, Dyn};
 use super::{Anchor, Sample};
 
 /// Noise of a square, one σ per axis.
-pub(super) const NOISE: f64 = 0.4;
+const NOISE: f64 = 0.4;
 /// How much of what is left goes with colour, as variance, and how far colours reach, squared and doubled.
 const LOCAL: f64 = 4.0;
 const REACH: f64 = 800.0;

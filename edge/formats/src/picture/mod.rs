@@ -8,7 +8,7 @@ mod tiff;
 
 use std::fmt;
 
-use ::picture::{CellReading, Estimates, Flag, PictureReading, Raster, Refusal};
+use ::picture::{CellReading, Estimates, Flag, PictureReading, Raster, Refusal, square_named};
 use image::codecs::jpeg::JpegEncoder;
 use image::codecs::png::{CompressionType, FilterType, PngEncoder};
 use image::metadata::Orientation;
@@ -172,6 +172,10 @@ pub fn to_json(
             "anchors": told.anchors,
             "method": if told.is_calibrated { "calibrated" } else { "uncalibrated" },
             "loo": told.leave_one_out.map(rounded),
+            "doubted": told.doubted.iter().map(|(number, why)| json!({
+                "square": square_named(*number),
+                "why": why.to_string(),
+            })).collect::<Vec<_>>(),
         })
     });
     let reasons: Vec<String> = reading.refused.iter().map(Refusal::to_string).collect();

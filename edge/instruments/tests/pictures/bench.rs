@@ -4,7 +4,7 @@ use std::collections::HashMap;
 use std::fs;
 use std::process::Command;
 
-use colour::{BANDS, Conditions, Lab, Reflectance, StatedLab, ciede2000};
+use colour::{Conditions, Lab, Reflectance, StatedLab, ciede2000};
 use formats::sheet::{SheetFile, expect};
 use instruments::simulated::picture::{
     PaintedSheet, PaintedSquare, PictureDevice, PictureFault, PrintedPage, Shot, take,
@@ -279,9 +279,6 @@ impl Bench {
         if self.without_likely {
             target.likely.clear();
         }
-        for likely in target.likely.iter_mut().filter(|it| it.is_typical) {
-            likely.spectrum = moved(&likely.spectrum, &likely.tubes);
-        }
         let truth = self.truth();
         for cell in &mut target.cells {
             cell.expected = truth.get(&cell.number).copied();
@@ -386,16 +383,6 @@ impl Bench {
         let known = wanted.chain(others).filter(|it| !self.never_known.contains(it));
         known.take(count).collect()
     }
-}
-
-/// Ten nm to one side or the other. Simulated paints lie about the typical ones, nearer than real ones do: what typical
-/// paints are good for would else be proved in a circle.
-fn moved(typical: &Reflectance, tubes: &[(usize, f64)]) -> Reflectance {
-    let is_even = tubes.first().is_none_or(|(tube, _)| tube % 2 == 0);
-    Reflectance::from_fn(|band| {
-        let from = if is_even { band + 1 } else { band.saturating_sub(1) };
-        typical.bands()[from.min(BANDS - 1)]
-    })
 }
 
 /// Tubes of another part of the palette for each paint.

@@ -113,7 +113,7 @@ pub(crate) async fn recipe_json(
         names: &names,
         tubes_from: &tubes_from,
         white_from: known.white.is_some().then(|| names::white_from(&known)),
-        target_from: names::target_from(&known, &request.aim),
+        target_from: names::target_from(&known, &request.aim, &answer.target),
         is_simulated: known.is_simulated(),
     };
     let value = formats::decisions::recipes_to_json(&answer.recipes, &told);

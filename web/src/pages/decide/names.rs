@@ -1,7 +1,8 @@
 //! Tubes and mixtures by their names.
 
+use decide::Target;
 use decide::{Parts, Recipe};
-use formats::decisions::{OTHER_MAKER, READ, TYPED, TYPICAL, TYPICAL_AS_SEEN};
+use formats::decisions::{FROM_PICTURE, OTHER_MAKER, READ, TYPED, TYPICAL, TYPICAL_AS_SEEN};
 use store::ShelfTube;
 use study::numbers::{counted, number, signed_number};
 use workshop::{Aim, EvidenceSource, KnownShelf};
@@ -52,8 +53,9 @@ pub(super) fn white_from(known: &KnownShelf) -> &'static str {
 }
 
 /// What the look of a target rests on.
-pub(super) fn target_from(known: &KnownShelf, aim: &Aim) -> &'static str {
+pub(super) fn target_from(known: &KnownShelf, aim: &Aim, target: &Target) -> &'static str {
     match aim {
+        _ if target.from_picture.is_some() => FROM_PICTURE,
         Aim::Tube(tube) => {
             known.place(*tube).and_then(|at| known.sources.get(at)).map_or(TYPICAL, from)
         }

@@ -246,6 +246,9 @@ fn of_card(count: usize) -> String {
     if count > 0 { format!(", {count} of them on the card,") } else { String::new() }
 }
 
+/// Share of the squares that the device cannot record from which on another exposure is worth while.
+const MANY_BEYOND: f64 = 0.15;
+
 /// What else is to be known of it.
 fn remarks(read: &PictureRead) -> Vec<String> {
     let mut lines = Vec::new();
@@ -267,6 +270,19 @@ fn remarks(read: &PictureRead) -> Vec<String> {
              has read of the same mixtures in another trial.",
             picture::LEAST_ANCHORS
         )),
+    }
+    for (number, why) in told.map_or(&[][..], |told| &told.doubted) {
+        lines.push(format!(
+            "The known colour of {} was not used: {why}.",
+            picture::square_named(*number)
+        ));
+    }
+    let beyond = read.squares.iter().filter(|it| it.read.why == Some(CellRefusal::Clipped)).count();
+    if beyond as f64 >= MANY_BEYOND * read.squares.len() as f64 && beyond > 0 {
+        lines.push(format!(
+            "{} more than this device records: take the picture once more, one stop darker (−1).",
+            counted(beyond, "square is", "squares are")
+        ));
     }
     let guessed = read.squares.iter().filter(|it| it.read.lab.is_some() && !it.read.is_anchored);
     let guessed = guessed.filter(|it| !it.is_bare).count();
