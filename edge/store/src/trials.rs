@@ -149,11 +149,17 @@ impl Store {
         Ok(id)
     }
 
-    /// Plans a trial anew, all or nothing.
+    /// Plans a trial anew, all or nothing; `read_at` is the edition of the plan that the change was made on.
     ///
     /// # Errors
-    /// [`StoreError::Frozen`] once something was done or read, void or not.
-    pub async fn change_trial(&self, id: TrialId, new: &NewTrial) -> Result<(), StoreError> {
+    /// [`StoreError::Frozen`] once something was done or read, void or not; [`StoreError::Changed`] where the plan is
+    /// another one by now.
+    pub async fn change_trial(
+        &self,
+        id: TrialId,
+        new: &NewTrial,
+        read_at: u32,
+    ) -> Result<(), StoreError> {
         let mut writing = self.write().await?;
         // Written first, so that no reading can be taken between the question and the answer.
         update_trial(&mut writing, id, &new.name, &new.circumstances).await?;
@@ -164,6 +170,13 @@ impl Store {
         );
         if begun.fetch_one(&mut *writing).await? {
             return Err(StoreError::Frozen);
+        }
+        let edition = sqlx::query_scalar!(
+            r#"SELECT edition AS "edition!: u32" FROM trial_plan WHERE trial_id = ?"#,
+            id.0
+        );
+        if edition.fetch_optional(&mut *writing).await?.is_some_and(|now| now != read_at) {
+            return Err(StoreError::Changed("plan"));
         }
         clear_squares(&mut writing, id).await?;
         insert_plan(&mut writing, id, new).await?;

@@ -140,8 +140,27 @@ async fn a_plan_is_changed_until_it_is_begun_and_copied_ever_after() {
     let site = Site::with_trial().await;
     let shown = site.get("/trials/1/change").await;
     assert!(shown.text.contains("value=\"Two blues for the roof\""));
-    let kept = site.post("/trials/1/change", &trial_form(&[("steps", "tenths")])).await;
+    assert!(shown.text.contains("name=\"edition\" value=\"1\""));
+    let tenths = trial_form(&[("steps", "tenths"), ("edition", "1")]);
+    let kept = site.post("/trials/1/change", &tenths).await;
     assert_eq!(kept.location.as_deref(), Some("/trials/1/plan"));
+    // Another page still shows the plan before: nothing of either is lost, and sent again its choices are stored.
+    let stale =
+        trial_form(&[("name", "Two blues, doublings"), ("steps", "doublings"), ("edition", "1")]);
+    let refused = site.post("/trials/1/change", &stale).await;
+    assert_eq!(refused.status, StatusCode::CONFLICT);
+    assert!(refused.text.contains("Another page changed this plan meanwhile"), "{}", refused.text);
+    assert!(
+        refused.text.contains("value=\"Two blues, doublings\"")
+            && refused.text.contains("href=\"/trials/1/plan\"")
+    );
+    assert!(refused.text.contains("name=\"edition\" value=\"2\""));
+    assert!(site.get("/trials/1/plan").await.text.contains("Two blues for the roof"));
+    let again = site.post("/trials/1/change", &stale.replace("edition=%31", "edition=%32")).await;
+    assert_eq!(again.location.as_deref(), Some("/trials/1/plan"), "{}", again.text);
+    assert!(site.get("/trials/1/plan").await.text.contains("Two blues, doublings"));
+    let back = site.post("/trials/1/change", &tenths.replace("edition=%31", "edition=%33")).await;
+    assert_eq!(back.location.as_deref(), Some("/trials/1/plan"));
     let plan = site.get("/trials/1/plan").await.text;
     // 3 bare backings, 3 of the white, 3 tubes of 8, two ladders of 9 steps with two tints each.
     assert!(plan.contains("84 swatches, 252 to take."), "{plan}");

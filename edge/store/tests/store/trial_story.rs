@@ -185,7 +185,10 @@ async fn a_plan_changes_until_the_bench_begins() {
     let id = store.start_trial(&first).await.expect("start");
     let [blue, yellow, white] = [0, 1, 2].map(|at| first.tubes[at].0);
     let turned = star("Yellow against blue", [yellow, blue, white]);
-    store.change_trial(id, &turned).await.expect("change");
+    store.change_trial(id, &turned, 1).await.expect("change");
+    // Another page still shows the plan before.
+    let stale = store.change_trial(id, &first, 1).await;
+    assert!(matches!(stale, Err(StoreError::Changed("plan"))), "{stale:?}");
     let trial = store.trial(id).await.expect("read back");
     assert_eq!((trial.name.as_str(), trial.tubes[0].tube.id), ("Yellow against blue", yellow));
     // Its sheets are of another edition than those that were printed before.
@@ -195,7 +198,7 @@ async fn a_plan_changes_until_the_bench_begins() {
     let reading = record(&store, id, swatch, State::Dry, &typed, How::Typed).await;
     // A void reading is a reading that was taken.
     store.void(id, reading, "wrong square").await.expect("void");
-    assert!(matches!(store.change_trial(id, &first).await, Err(StoreError::Frozen)));
+    assert!(matches!(store.change_trial(id, &first, 2).await, Err(StoreError::Frozen)));
     assert_eq!(store.trial(id).await.expect("read back").name, "Yellow against blue");
 }
 
@@ -295,7 +298,7 @@ async fn the_log_of_the_bench_is_only_added_to() {
     // What was done freezes the plan as a reading does, and no line can be touched.
     let new =
         star("Another name", [read.tubes[0].tube.id, read.tubes[1].tube.id, read.tubes[2].tube.id]);
-    assert!(matches!(store.change_trial(trial.id, &new).await, Err(StoreError::Frozen)));
+    assert!(matches!(store.change_trial(trial.id, &new, 1).await, Err(StoreError::Frozen)));
     let other = store.add_tube(&tube("Nettlebed", "Ultramarine Blue", "PB29")).await.expect("add");
     for _ in 0..2 {
         assert_eq!(store.join_tube(trial.id, other).await.expect("joins once"), 3);

@@ -23,6 +23,8 @@ pub(crate) struct PlanForm {
     /// Question and pace that the fields were filled in for.
     pub was_question: String,
     pub was_pace: String,
+    /// Edition of the plan that is changed; empty for a new one.
+    pub edition: String,
     pub name: String,
     /// What the choices are kept as.
     pub preset_name: String,
@@ -96,6 +98,7 @@ impl Default for PlanForm {
         Self {
             question: Question::Free.to_string(),
             pace: PlanPace::Measured.key().into(),
+            edition: empty(),
             was_question: empty(),
             was_pace: empty(),
             name: empty(),
@@ -194,6 +197,7 @@ impl PlanForm {
         let mut form = Self {
             was_question: question.clone(),
             was_pace: pace.clone(),
+            edition: planned.edition.to_string(),
             question,
             pace,
             name: trial.name.clone(),

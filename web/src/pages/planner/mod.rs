@@ -148,7 +148,7 @@ async fn no_recipe(app: &Workshop, id: TrialId) -> Result<(), PageError> {
 pub(crate) async fn change(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
-    Form(form): Form<PlanForm>,
+    Form(mut form): Form<PlanForm>,
 ) -> Result<Response, PageError> {
     let id = TrialId(id);
     let frame = Frame::load(app.store(), Room::Plan, Some(id)).await?;
@@ -157,8 +157,20 @@ pub(crate) async fn change(
     let shelf = app.store().shelf().await?;
     match work_out(&app, &form, &shelf, &frame.trials).await? {
         Ok(worked) => {
-            app.store().change_trial(id, &worked.into_trial()).await?;
-            Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
+            // A page that says none is older than any.
+            let read_at = form.edition.parse().unwrap_or_default();
+            match app.store().change_trial(id, &worked.into_trial(), read_at).await {
+                Ok(()) => Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response()),
+                Err(StoreError::Changed(_)) => {
+                    // What was typed stays; sent once more, it takes the place of the other.
+                    let now = app.trial(id).await?;
+                    form.edition =
+                        now.plan.as_ref().map_or_else(String::new, |it| it.edition.to_string());
+                    let page = page(&app, frame, form, Some(id)).await?;
+                    Ok((StatusCode::CONFLICT, page.changed_meanwhile(id)).into_response())
+                }
+                Err(error) => Err(error.into()),
+            }
         }
         Err(_) => wrong(page(&app, frame, form, Some(id)).await?),
     }

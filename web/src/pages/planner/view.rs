@@ -38,6 +38,8 @@ pub(crate) struct PlannerPage {
     title: &'static str,
     button: &'static str,
     few_tubes: bool,
+    /// The plan that another page stored meanwhile.
+    changed: Option<String>,
 }
 
 /// A question that may be chosen, or a kept plan.
@@ -178,10 +180,16 @@ impl PlannerPage {
             title: if changes.is_some() { "Change the plan" } else { "Plan a trial" },
             button: if changes.is_some() { "Save changes" } else { "Save plan" },
             few_tubes: names.all().len() < 2,
+            changed: None,
             palettes: offered,
             frame,
             form,
         })
+    }
+
+    /// With what another page stored since this one was opened.
+    pub fn changed_meanwhile(self, id: TrialId) -> Self {
+        Self { changed: Some(format!("/trials/{}/plan", id.0)), ..self }
     }
 
     /// With what is wrong at its fields; the folded choices open where they hold one.

@@ -1,11 +1,9 @@
 //! The demo's planned trial, finished with a simulated phone alone at the size of a phone, and what its pictures tell
 //! held against what the simulated meter reads of the very same paint.
 
-mod common;
-
 use std::process::Command;
 
-use common::{Outcome, Server, bytes};
+use crate::common::{Outcome, Server, bytes};
 use e2e::Browser;
 use serde_json::Value;
 

@@ -1,12 +1,10 @@
 //! A workshop that is shared with a phone: only a paired one gets in, takes its pictures, and is turned away again.
 
-mod common;
-
 use std::io::{Read as _, Write as _};
 use std::net::TcpStream;
 use std::process::Command;
 
-use common::{Outcome, Server};
+use crate::common::{Outcome, Server};
 use e2e::Browser;
 use web::own_address;
 
@@ -81,7 +79,10 @@ async fn a_phone_is_paired_sends_its_pictures_and_is_turned_away() -> Outcome {
     phone.shows(".phone-verdict", "This picture cannot be used").await?;
     let sheet = server.get("/trials/5/sheets/1.json")?;
     std::fs::write(at("sheet.json"), sheet.split_once("\r\n\r\n").map_or("", |it| it.1))?;
-    std::fs::write(at("sheets.pdf"), common::bytes(&server, "/trials/5/sheets.pdf?from=1")?)?;
+    std::fs::write(
+        at("sheets.pdf"),
+        crate::common::bytes(&server, "/trials/5/sheets.pdf?from=1")?,
+    )?;
     let drawn = Command::new(env!("CARGO_BIN_EXE_upright-swatch"))
         .args(["device", "scanner", "--phone", "--fault", "glare", "--sheet"])
         .arg(at("sheet.json"))

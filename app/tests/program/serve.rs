@@ -1,13 +1,11 @@
 //! `upright-swatch serve` as a person starts it.
 
-mod common;
-
 use std::io::{Read as _, Write as _};
 use std::net::TcpStream;
 use std::process::Command;
 use std::time::{Duration, Instant};
 
-use common::{Outcome, Server, db};
+use crate::common::{Outcome, Server, db};
 
 #[test]
 fn the_demo_has_finished_half_done_and_planned_trials() -> Outcome {
@@ -76,7 +74,7 @@ fn only_its_own_names_are_answered() -> Outcome {
         (host("attacker.example"), 421),
         ("Host: localhost\r\n".to_owned(), 421),
         (String::new(), 421),
-        (host("localhost") + &host("attacker.example"), 421),
+        (host("localhost") + &*host("attacker.example"), 421),
     ];
     for (head, status) in &cases {
         let answer = server.ask(&format!("GET /shelf HTTP/1.0\r\n{head}\r\n"))?;

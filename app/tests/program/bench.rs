@@ -1,11 +1,9 @@
 //! Whole runs at the bench, in a real browser, with both devices.
 
-mod common;
-
 use std::net::TcpListener;
 
+use crate::common::{Outcome, Server, db};
 use bench::{BenchEvent, Tile};
-use common::{Outcome, Server, db};
 use e2e::Browser;
 use instruments::simulated::{
     Fault, Given, MeterDevice, MeterHabits, MixingTable, ScaleDevice, SimulatedMeter,

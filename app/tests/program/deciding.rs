@@ -1,8 +1,6 @@
 //! From a green out of a tube to a pile that looks like it, and what the shelf could do without.
 
-mod common;
-
-use common::{Outcome, Server};
+use crate::common::{Outcome, Server};
 use e2e::Browser;
 
 #[tokio::test(flavor = "multi_thread")]

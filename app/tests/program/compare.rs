@@ -217,7 +217,7 @@ fn what_cannot_be_compared_is_said_with_what_would_help() {
 #[test]
 fn the_comparisons_of_the_demo_agree_with_another_calculation() {
     let expected: Value =
-        serde_json::from_str(include_str!("reference/compare.json")).expect("JSON");
+        serde_json::from_str(include_str!("../reference/compare.json")).expect("JSON");
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/reference");
     let output = run(&folder, &["trial.csv", "--format", "json"]);
     assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
@@ -254,7 +254,7 @@ fn the_comparisons_of_the_demo_agree_with_another_calculation() {
 #[test]
 fn colours_at_equal_depth_agree_with_another_calculation() {
     let expected: Value =
-        serde_json::from_str(include_str!("reference/compare.json")).expect("JSON");
+        serde_json::from_str(include_str!("../reference/compare.json")).expect("JSON");
     let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/reference/trial.csv");
     let file = formats::readings::read(&fs::read(path).expect("the file")).expect("readings");
     let averages = Averages::of(&file.study);

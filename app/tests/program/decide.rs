@@ -317,7 +317,7 @@ fn make_the_palette_of_the_reference() {
 fn recipes_agree_with_a_second_calculation() {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/reference");
     let expected: Value =
-        serde_json::from_str(include_str!("reference/recipes.json")).expect("JSON");
+        serde_json::from_str(include_str!("../reference/recipes.json")).expect("JSON");
     let expected = expected.as_array().expect("a list");
     assert_eq!(expected.len(), 10);
     for expected in expected {

@@ -29,7 +29,7 @@ fn figures(file: &str) -> Value {
 }
 
 fn reference() -> Value {
-    serde_json::from_str(include_str!("reference/figures.json")).expect("JSON")
+    serde_json::from_str(include_str!("../reference/figures.json")).expect("JSON")
 }
 
 fn list(value: &Value) -> &[Value] {
@@ -142,7 +142,7 @@ fn every_pair_agrees() {
 fn drying_staining_lightening_and_third_tubes_agree() {
     let found = figures("changes.csv");
     let expected: Value =
-        serde_json::from_str(include_str!("reference/changes.json")).expect("JSON");
+        serde_json::from_str(include_str!("../reference/changes.json")).expect("JSON");
     let tube = |name: &Value| {
         let mut tubes = list(&found["tubes"]).iter();
         tubes.find(|tube| tube["tube"] == *name).expect("the tube")

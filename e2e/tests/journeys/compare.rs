@@ -7,7 +7,7 @@ use e2e::{Browser, ServedWorkshop};
 type Outcome = Result<(), Box<dyn Error>>;
 
 /// The export of the demo's three ultramarines, as the Python check has it too.
-const TRIAL: &str = include_str!("../../app/tests/reference/trial.csv");
+const TRIAL: &str = include_str!("../../../app/tests/reference/trial.csv");
 
 /// What somebody who has only this ultramarine would send.
 fn file_of(tube: &str) -> Vec<u8> {

@@ -1,13 +1,11 @@
 //! The largest readings file that is allowed, from the browser's upload to its results.
 
-mod common;
-
 use std::fmt::Write as _;
 use std::fs;
 use std::io::{Read as _, Write as _};
 use std::net::TcpStream;
 
-use common::{Outcome, Server, db};
+use crate::common::{Outcome, Server, db};
 use formats::readings::{MAX_BYTES, MAX_ROWS};
 
 /// As many rows as are read, of as many bytes as are read.

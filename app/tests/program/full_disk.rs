@@ -1,13 +1,11 @@
 //! A disk that fills up while people work, room that is made, and a crash afterwards: nothing that was answered as
 //! stored is lost, and the program goes on without a restart.
 
-mod common;
-
 use std::collections::BTreeSet;
 use std::sync::Mutex;
 
+use crate::common::{Outcome, Server, db};
 use bench::BenchEvent;
-use common::{Outcome, Server, db};
 use store::{Store, TrialId};
 
 /// What four tables send at once, until one of them has had enough.
