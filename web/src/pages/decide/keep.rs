@@ -307,7 +307,7 @@ impl Teller<'_> {
         let all = [
             (kept.mass_tone, ", alone"),
             (kept.tint, ", with white"),
-            (kept.film, ", thin"),
+            (kept.film, ", as a thin film"),
             (kept.distance, ", in mixtures with the references"),
         ];
         let known = all.into_iter().filter_map(|(value, word)| Some((value?, word)));
