@@ -75,15 +75,17 @@ impl Slopes {
         for band in 1..BANDS {
             let factor = BESIDE / pivots[band - 1];
             pivots[band] -= factor * BESIDE;
-            for side in 0..4 {
-                rows[band][side] -= factor * rows[band - 1][side];
+            let before = rows[band - 1];
+            for (own, before) in rows[band].iter_mut().zip(before) {
+                *own -= factor * before;
             }
         }
-        for band in (0..BANDS).rev() {
-            for side in 0..4 {
-                let after = if band + 1 < BANDS { BESIDE * rows[band + 1][side] } else { 0.0 };
-                rows[band][side] = (rows[band][side] - after) / pivots[band];
+        let mut after = [0.0; 4];
+        for (row, pivot) in rows.iter_mut().zip(pivots).rev() {
+            for (own, after) in row.iter_mut().zip(after) {
+                *own = (*own - BESIDE * after) / pivot;
             }
+            after = *row;
         }
         let mut left = Matrix3::zeros();
         let mut right = Vector3::zeros();

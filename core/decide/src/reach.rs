@@ -141,12 +141,8 @@ fn finer(row: &[Lab]) -> Vec<Lab> {
         let near = [place.saturating_sub(1), place, place + 1, place + 2].map(at);
         all.extend((0..FINER).map(|step| {
             let x = step as f64 / FINER as f64;
-            Lab {
-                l: between(near.map(|lab| lab.l), x),
-                a: between(near.map(|lab| lab.a), x),
-                b: between(near.map(|lab| lab.b), x),
-                ..near[1]
-            }
+            let of = |axis: fn(Lab) -> f64| between(near.map(axis), x);
+            Lab::new(of(|lab| lab.l), of(|lab| lab.a), of(|lab| lab.b))
         }));
     }
     all.extend(row.last());

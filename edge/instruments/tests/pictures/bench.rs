@@ -239,12 +239,11 @@ impl Bench {
     pub fn exchanged(&self, anchors: &[u32]) -> [u32; 2] {
         let truth = self.truth();
         let coloured = |number: &&u32| (35.0..75.0).contains(&truth[number].l);
-        let [one, rest @ ..] = &anchors.iter().filter(coloured).collect::<Vec<_>>()[..] else {
-            panic!("no coloured squares");
-        };
-        let far = |other: &&&u32| ciede2000(truth[*one], truth[**other]).value();
-        let other = rest.iter().max_by(|a, b| far(a).total_cmp(&far(b))).expect("another");
-        [**one, **other]
+        let mut coloured = anchors.iter().filter(coloured);
+        let one = coloured.next().expect("a coloured square");
+        let far = |other: &&u32| ciede2000(truth[one], truth[*other]).value();
+        let other = coloured.max_by(|a, b| far(a).total_cmp(&far(b))).expect("another");
+        [*one, *other]
     }
 
     /// Reads a shot with some squares known, each to σ.
