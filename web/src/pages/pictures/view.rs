@@ -31,6 +31,8 @@ pub(crate) struct PicturePage {
     doubtful: Vec<Row>,
     planned: Vec<Row>,
     more_planned: Vec<Row>,
+    /// Of tubes that nobody read before, beside typical paints of their pigments.
+    typical: Vec<Row>,
     others: Vec<Row>,
     left: Vec<Row>,
     estimates: Vec<String>,
@@ -114,7 +116,9 @@ impl PicturePage {
         };
         let doubtful = squares.iter().filter(|it| is_doubtful(it) && !left_alone(it));
         let fine = || squares.iter().filter(|it| !it.needs_a_look() && !left_alone(it));
-        let mut planned: Vec<Row> = fine().filter(|it| it.planned.is_some()).map(row).collect();
+        // A typical paint is not this tube: beside it nothing is as planned, or otherwise.
+        let by = |it: &&Square| it.planned.map(|planned| planned.typical);
+        let mut planned: Vec<Row> = fine().filter(|it| by(it) == Some(false)).map(row).collect();
         let more_planned = planned.split_off(planned.len().min(SHOWN));
         let (to_take, recorded) = (read.to_take().count(), read.recorded());
         let sheets = match trial.plan.as_ref().map_or(0, |plan| plan.sheets.len()) {
@@ -144,7 +148,8 @@ impl PicturePage {
             doubtful: doubtful.map(row).collect(),
             planned,
             more_planned,
-            others: fine().filter(|it| it.planned.is_none()).map(row).collect(),
+            typical: fine().filter(|it| by(it) == Some(true)).map(row).collect(),
+            others: fine().filter(|it| by(it).is_none()).map(row).collect(),
             left: squares.iter().filter(left_alone).map(row).collect(),
             estimates: estimates(read),
             take: match to_take {
@@ -393,11 +398,12 @@ impl Row {
                 ("", "")
             }
         };
+        let is_typical = square.planned.is_some_and(|planned| planned.typical);
         Self {
             number: square.read.number,
             label: square.label.clone(),
             why: why(square),
-            off: off.map_or_else(String::new, |(off, u)| {
+            off: off.filter(|_| !is_typical).map_or_else(String::new, |(off, u)| {
                 format!("{} ± {}", number(off, 1), number(u, 1))
             }),
             read: square.read.lab.map(paint),
