@@ -15,7 +15,6 @@ pub struct Server {
     pub address: String,
 }
 
-#[allow(dead_code, reason = "each test uses what it needs")]
 impl Server {
     /// At a free port.
     pub fn start(arguments: &[&str]) -> Outcome<Self> {
@@ -110,13 +109,11 @@ impl Drop for Server {
     }
 }
 
-#[allow(dead_code, reason = "each test uses what it needs")]
 pub fn db(folder: &Path) -> String {
     folder.join("workshop.db").display().to_string()
 }
 
 /// The body of an answer that is no text.
-#[allow(dead_code, reason = "each test uses what it needs")]
 pub fn bytes(server: &Server, path: &str) -> Outcome<Vec<u8>> {
     let mut stream = TcpStream::connect(&server.address)?;
     write!(stream, "GET {path} HTTP/1.0\r\nHost: {}\r\n\r\n", server.address)?;
