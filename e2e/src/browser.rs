@@ -40,8 +40,11 @@ const PATIENCE: Duration = Duration::from_secs(30);
 /// How often something is tried on a page that follows a run, and may replace what was just found.
 const TRIES: usize = 5;
 
+/// What was found is no longer on the page. Where it goes between being found and being scrolled to, ChromeDriver says so
+/// in the words of the browser's inspector.
 fn is_stale(error: &WebDriverError) -> bool {
-    error.to_string().contains("stale element")
+    let said = error.to_string();
+    said.contains("stale element") || said.contains("does not belong to the document")
 }
 
 /// One browser. [`Browser::close`] looks into its log before it ends.
