@@ -127,6 +127,9 @@ fn table(
     for reason in &reading.refused {
         let _ = writeln!(out, "The picture cannot be read: {reason}.");
     }
+    if let Some(not_flat) = reading.not_flat() {
+        let _ = writeln!(out, "{not_flat}");
+    }
     if let Some(told) = &reading.calibration {
         let _ = match told.leave_one_out {
             Some(off) => writeln!(

@@ -53,8 +53,12 @@ enum Fault {
     Dark,
     /// Seen from the side.
     Oblique,
+    /// A window is mirrored in the whole of a square.
+    Veil,
     /// The paper bulges.
     Bent,
+    /// It lies in waves.
+    Wavy,
     /// A corner is covered.
     CornerMissing,
     /// A hand's shadow lies over it.
@@ -112,7 +116,9 @@ impl Fault {
             Self::Blur => PictureFault::Blur,
             Self::Dark => PictureFault::Dark,
             Self::Oblique => PictureFault::Oblique,
+            Self::Veil => PictureFault::Veil,
             Self::Bent => PictureFault::Bent,
+            Self::Wavy => PictureFault::Wavy,
             Self::CornerMissing => PictureFault::CornerMissing,
             Self::Shadow => PictureFault::Shadow,
             Self::Swapped => PictureFault::Swapped,

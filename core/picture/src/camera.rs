@@ -2,7 +2,7 @@
 
 use levenberg_marquardt::{LeastSquaresProblem, LevenbergMarquardt};
 use nalgebra::storage::Owned;
-use nalgebra::{DMatrix, DVector, Dyn, Matrix3, SMatrix, Vector2};
+use nalgebra::{DMatrix, DVector, Dyn, Matrix3, SMatrix, Vector2, Vector3};
 
 use crate::bend::{Bend, Moved};
 use crate::homography::{homography, project};
@@ -43,6 +43,8 @@ const CORNER_PX: f64 = 0.06;
 const CORNER_MM: f64 = 0.03;
 /// A scan is a picture whose corners lie this near to an affine one, as a share of the paper's width.
 const FLAT: f64 = 2e-4;
+/// Focal lengths of phones and of pictures that were cut down, in half diagonals of the picture.
+const FOCAL: [f64; 2] = [0.8, 4.0];
 
 /// A corner is wrong where it lies this many times the median off, and so many pixels.
 const WRONG_TIMES: f64 = 4.0;
@@ -58,6 +60,12 @@ impl Camera {
         let u = project(&self.homography, flat);
         let bent = 1.0 + self.k1 * (u[0] * u[0] + u[1] * u[1]);
         [0, 1].map(|axis| self.centre[axis] + self.scale * u[axis] * bent)
+    }
+
+    /// How far a place lies from where flat paper would have it, mm.
+    pub(crate) fn bent_by(&self, mm: [f64; 2]) -> [f64; 2] {
+        let to = self.bend.as_ref().map_or(mm, |bend| bend.of(mm));
+        [to[0] - mm[0], to[1] - mm[1]]
     }
 
     /// How far a place was moved that is seen at some pixel, mm; `None` where the view has no depth.
@@ -89,11 +97,30 @@ impl Camera {
         [values.min(), values.max()]
     }
 
-    /// How far the paper is tilted away from the camera, degrees, about a place.
+    /// How far the camera is tilted out of the straight look down on the paper, degrees.
+    ///
+    /// The focal length is the one under which the paper's two directions stand at right angles and are equally long
+    /// (Zhang 2000, doi 10.1109/34.888718, one view); held to what phones have, which matters only where the tilt is small.
     #[must_use]
-    pub fn tilt_degrees(&self, at: [f64; 2]) -> f64 {
-        let [least, most] = self.pixels_per_mm(at);
-        (least / most).clamp(0.0, 1.0).acos().to_degrees()
+    pub fn tilt_degrees(&self) -> f64 {
+        let [right, down] = [0, 1].map(|at| self.homography.column(at).into_owned());
+        let flat = |one: &Vector3<f64>, other: &Vector3<f64>| one.x * other.x + one.y * other.y;
+        let deep = |one: &Vector3<f64>, other: &Vector3<f64>| one.z * other.z;
+        let conditions = [
+            (flat(&right, &down), deep(&right, &down)),
+            (
+                (flat(&right, &right) - flat(&down, &down)) / 2.0,
+                (deep(&right, &right) - deep(&down, &down)) / 2.0,
+            ),
+        ];
+        let over = conditions.iter().map(|(flat, deep)| flat * deep).sum::<f64>();
+        let under = conditions.iter().map(|(_, deep)| deep * deep).sum::<f64>();
+        // Minus the square of the focal length, in half diagonals of the picture.
+        let focal = (-over / under.max(f64::MIN_POSITIVE)).max(0.0).sqrt();
+        let focal = focal.clamp(FOCAL[0], FOCAL[1]);
+        let seen = |it: Vector3<f64>| Vector3::new(it.x, it.y, focal * it.z);
+        let out = seen(right).cross(&seen(down));
+        (out.z.abs() / out.norm().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0).acos().to_degrees()
     }
 
     /// From the marks that were found; `None` with fewer than two, or where they lie in one line.

@@ -8,13 +8,14 @@ use crate::calibrate::{
 };
 use crate::camera::Camera;
 use crate::cell::{CellLook, INNER, code_of, mean_at};
-use crate::doubt::{Doubt, KnownSquare, doubts, swapped};
+use crate::doubt::{Doubt, EXPLAINED, KnownSquare, doubts, swapped};
 use crate::flag::{self, Flag};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
 use crate::refusal::Refusal;
 use crate::target::{Known, Target, TargetCell};
 use crate::told::{CalibrationTold, CellReading, CellRefusal, PictureReading, Status};
+use crate::veil::is_veiled;
 
 /// Half-width of a colour that no anchor stands behind, ΔE00 (found by simulation).
 const UNCALIBRATED: f64 = 9.0;
@@ -147,6 +148,11 @@ impl<'a> View<'a> {
             if seen.cell.is_paint() && is_bare {
                 told.status = Status::Empty;
                 told.flags = vec![Flag::NotPainted];
+            } else if let (Some(wanted), Some(half_width)) = (seen.cell.expected, told.u)
+                && !told.flags.contains(&Flag::Glare)
+                && is_veiled(colour.lab, wanted, half_width, self.under.conditions)
+            {
+                told.flags.push(Flag::Veiled);
             }
         }
         flag_swapped(&mut reading.cells, &roughly);
@@ -220,7 +226,18 @@ impl<'a> View<'a> {
         let mut out: Vec<(u32, Doubt)> = Vec::new();
         let mut fit = self.fit_by(&known(&out));
         for _ in 0..ROUNDS {
-            let doubtful = self.doubtful(&known(&out), &fit);
+            let believed = known(&out);
+            let is_believed =
+                |it: &&Seen<'_>| believed.iter().any(|known| known.cell.number == it.cell.number);
+            let others = seen.iter().flatten().filter(|it| !is_believed(it) && it.may_anchor());
+            let others: Vec<(u32, Lab, Lab)> = others
+                .filter_map(|it| {
+                    let wanted = it.cell.known.map(|known| known.lab).or(it.cell.expected)?;
+                    // By the map alone: a known square that holds this one's paint draws it to its own colour.
+                    Some((it.cell.number, fit.calibration.plain(&sample(it, fit.bend)), wanted))
+                })
+                .collect();
+            let doubtful = self.doubtful(&believed, &others, &fit);
             if doubtful.is_empty() {
                 break;
             }
@@ -275,7 +292,12 @@ impl<'a> View<'a> {
     }
 
     /// Known squares that hold something else than they should.
-    fn doubtful(&self, known: &[&Seen<'_>], fit: &Fit) -> Vec<(u32, Doubt)> {
+    fn doubtful(
+        &self,
+        known: &[&Seen<'_>],
+        others: &[(u32, Lab, Lab)],
+        fit: &Fit,
+    ) -> Vec<(u32, Doubt)> {
         let paper = fit.calibration.told(&bare_paper()).lab;
         let squares = known.iter().zip(&fit.samples).zip(&fit.left_out);
         let squares: Vec<KnownSquare<'_>> = squares
@@ -293,7 +315,7 @@ impl<'a> View<'a> {
                 }
             })
             .collect();
-        doubts(&squares)
+        doubts(&squares, others)
     }
 
     fn paper_grain(&self) -> f64 {
@@ -305,21 +327,27 @@ impl<'a> View<'a> {
 }
 
 fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
-    let told: Vec<(u32, Lab, Lab)> = roughly
+    let mut told: Vec<(u32, Lab, Lab)> = roughly
         .iter()
         .filter_map(|(cell, read)| {
             let expected = cell.known.map(|known| known.lab).or(cell.expected)?;
             Some((cell.number, *read, expected))
         })
         .collect();
-    let Some(pair) = swapped(&told, f64::INFINITY) else { return };
-    for cell in cells.iter_mut().filter(|cell| pair.contains(&cell.number)) {
-        // What was taken for bare paper is the other one's white.
-        if cell.status == Status::Empty {
-            cell.status = Status::Read;
-            cell.flags.clear();
+    // One pair is asked about at once; more only where each looks as the other should.
+    let mut share = f64::INFINITY;
+    while let Some(pair) = swapped(&told, share) {
+        share = EXPLAINED;
+        told.retain(|(number, ..)| !pair.contains(number));
+        for cell in cells.iter_mut().filter(|cell| pair.contains(&cell.number)) {
+            // What was taken for bare paper is the other one's white.
+            if cell.status == Status::Empty {
+                cell.status = Status::Read;
+                cell.flags.clear();
+            }
+            cell.flags.retain(|flag| *flag != Flag::Veiled);
+            cell.flags.push(Flag::Swapped);
         }
-        cell.flags.push(Flag::Swapped);
     }
 }
 

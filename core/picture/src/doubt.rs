@@ -21,7 +21,7 @@ const LEAST: f64 = 6.0;
 /// Two labels that, exchanged, lower the sum of ΔE00 by more than this are swapped.
 const SWAPPED: f64 = 6.0;
 /// Exchanged, each of two labels is off by no more than this share of before: both are explained.
-const EXPLAINED: f64 = 0.5;
+pub(crate) const EXPLAINED: f64 = 0.5;
 
 /// Why a known square is not believed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -68,15 +68,17 @@ pub(crate) struct KnownSquare<'a> {
     pub is_bare: bool,
 }
 
-/// The squares that are not believed: those that look like paper, two that are swapped, and the worst of those that a
-/// neighbour contradicts.
-pub(crate) fn doubts(known: &[KnownSquare<'_>]) -> Vec<(u32, Doubt)> {
+/// The squares that are not believed: those that look like paper, those that are swapped with another one, and the worst of
+/// those that a neighbour contradicts. Of other squares stand their number, what they look like and what they should.
+pub(crate) fn doubts(known: &[KnownSquare<'_>], others: &[(u32, Lab, Lab)]) -> Vec<(u32, Doubt)> {
     let bare = known.iter().filter(|it| it.is_bare).map(|it| (it.number, Doubt::Bare));
     let mut all: Vec<(u32, Doubt)> = bare.collect();
-    let told: Vec<(u32, Lab, Lab)> =
-        known.iter().map(|it| (it.number, it.left.told.lab, it.left.known)).collect();
+    let told = known.iter().map(|it| (it.number, it.left.told.lab, it.left.known));
+    let told: Vec<(u32, Lab, Lab)> = told.chain(others.iter().copied()).collect();
     if let Some([one, other]) = swapped(&told, EXPLAINED) {
-        all.extend([(one, Doubt::Swapped(other)), (other, Doubt::Swapped(one))]);
+        let pair = [(one, Doubt::Swapped(other)), (other, Doubt::Swapped(one))];
+        let is_known = |number: u32| known.iter().any(|it| it.number == number);
+        all.extend(pair.into_iter().filter(|(number, _)| is_known(*number)));
     }
     all.extend(contradicted(known));
     all

@@ -53,6 +53,51 @@ pub(crate) fn unbent(
     }
 }
 
+/// Squares so near tell how the paper lies at a place, one σ, mm; and what speaks for its lying where it should, in
+/// squares (ours).
+const NEAR_MM: f64 = 16.0;
+const FLAT: f64 = 0.1;
+/// So often the squares are looked for where they were found before.
+const LOOKS: usize = 2;
+
+/// The same squares where they were seen in a photo: a smooth bend does not follow paper that lies in waves. With it how far
+/// the farthest lies from where flat paper would have it, mm.
+pub(crate) fn followed(picture: &Raster, camera: &Camera, target: &Target) -> (Target, f64) {
+    let mut followed = target.clone();
+    for look in 0..LOOKS {
+        let moved = moved_about(picture, camera, &followed);
+        if look == 0 && moved.iter().all(|[x, y]| x.hypot(*y) < BENT_MM) {
+            break;
+        }
+        for (cell, [right, down]) in followed.cells.iter_mut().zip(moved) {
+            (cell.x_mm, cell.y_mm) = (cell.x_mm + right, cell.y_mm + down);
+        }
+    }
+    let off = target.cells.iter().zip(&followed.cells).map(|(planned, found)| {
+        let bent = camera.bent_by(planned.centre());
+        let by = |axis: usize| found.centre()[axis] - planned.centre()[axis] + bent[axis];
+        by(0).hypot(by(1))
+    });
+    let farthest = off.fold(0.0, f64::max);
+    (followed, farthest)
+}
+
+/// How far each square and those about it lie from where the camera expects them, mm.
+fn moved_about(picture: &Raster, camera: &Camera, target: &Target) -> Vec<[f64; 2]> {
+    let cells = target.cells.iter();
+    let seen: Vec<Moved> = cells.filter_map(|cell| shift(picture, camera, cell)).collect();
+    let about = |cell: &TargetCell| {
+        let at = cell.centre();
+        let near = |it: &Moved| {
+            let far = (it.at[0] - at[0]).hypot(it.at[1] - at[1]);
+            (-0.5 * (far / NEAR_MM).powi(2)).exp()
+        };
+        let all = seen.iter().map(near).sum::<f64>() + FLAT;
+        [0, 1].map(|axis| seen.iter().map(|it| near(it) * it.by[axis]).sum::<f64>() / all)
+    };
+    target.cells.iter().map(about).collect()
+}
+
 /// How far a square lies from where the camera expects it; `None` where its edges do not show.
 fn shift(picture: &Raster, camera: &Camera, cell: &TargetCell) -> Option<Moved> {
     if cell.is_bare || cell.on_black {

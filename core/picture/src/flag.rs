@@ -17,6 +17,8 @@ pub enum Flag {
     Swapped,
     /// A light is mirrored in it.
     Glare,
+    /// It is lighter than it should be in all channels alike: a light is mirrored in the whole of it, or it holds more white.
+    Veiled,
     /// Lines run through it.
     Streaky,
 }
@@ -29,6 +31,7 @@ impl fmt::Display for Flag {
             Self::Granulates => "granulates",
             Self::Swapped => "swapped",
             Self::Glare => "glare",
+            Self::Veiled => "veiled",
             Self::Streaky => "streaky",
         })
     }

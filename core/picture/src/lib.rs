@@ -28,6 +28,7 @@ mod refusal;
 mod straight;
 mod target;
 mod told;
+mod veil;
 mod which;
 
 pub use calibrate::LEAST_ANCHORS;

@@ -7,7 +7,7 @@ use crate::camera::{Camera, Fitted};
 use crate::cell::code_of;
 use crate::code::read_code;
 use crate::colours::{Seen, View};
-use crate::edges::unbent;
+use crate::edges::{followed, unbent};
 use crate::marks::{FoundMark, FoundMarks, find_marks};
 use crate::paper::PaperLight;
 use crate::raster::Raster;
@@ -61,9 +61,15 @@ pub fn read_beside(
         code: None,
         camera: None,
         is_scan: false,
+        off_flat_mm: 0.0,
     };
     if marks.mirrored {
         reading.refused.push(Refusal::Mirrored);
+        return reading;
+    }
+    let is_own = |tag: &usize| target.marks.iter().any(|mark| mark.tag == *tag);
+    if target.by_hand.is_none() && marks.twice.iter().any(is_own) {
+        reading.refused.push(Refusal::Twice);
         return reading;
     }
     let placed = match &target.by_hand {
@@ -87,6 +93,12 @@ pub fn read_beside(
         let (found, wanted) = (found.clone(), target.code.clone());
         reading.refused.push(Refusal::OtherSheet { found, wanted });
     }
+    let followed =
+        (!fitted.is_scan && target.by_hand.is_none()).then(|| followed(picture, &camera, target));
+    if let Some((_, farthest)) = &followed {
+        reading.off_flat_mm = *farthest;
+    }
+    let target = followed.as_ref().map_or(target, |(target, _)| target);
     for (cell, told) in target.cells.iter().zip(&mut reading.cells) {
         told.px = Some(camera.to_pixels(cell.centre()));
     }
@@ -195,7 +207,7 @@ fn of_camera(
 ) -> Vec<Refusal> {
     let middle = [target.width_mm / 2.0, target.height_mm / 2.0];
     let [least, _] = fitted.camera.pixels_per_mm(middle);
-    let tilt = fitted.camera.tilt_degrees(middle);
+    let tilt = fitted.camera.tilt_degrees();
     let mut refused = Vec::new();
     if tilt > TILT {
         // What else is wrong comes of it.

@@ -9,6 +9,8 @@ pub enum Refusal {
     NoSheet,
     /// Too few of the four marks: these corners are missing, 0 to 3 from the top left clockwise.
     MarksMissing(Vec<usize>),
+    /// More than one sheet is in it.
+    Twice,
     /// It is seen as in a mirror.
     Mirrored,
     /// The code is another one.
@@ -57,6 +59,10 @@ impl fmt::Display for Refusal {
                     names.join(" and ")
                 )
             }
+            Self::Twice => f.write_str(
+                "two sheets are in this picture, and it can't be told which one is meant: take one at \
+                 a time",
+            ),
             Self::Mirrored => f.write_str(
                 "the picture is mirrored: switch mirroring off in the camera or the scanner",
             ),

@@ -25,6 +25,24 @@ pub struct PictureReading {
     pub camera: Option<Camera>,
     /// It was scanned, and not photographed.
     pub is_scan: bool,
+    /// How far the farthest square lies from where flat paper would have it, mm; 0 where nobody looked.
+    pub off_flat_mm: f64,
+}
+
+/// Paper that lies farther off flat than this is told, mm (ours).
+const NOT_FLAT_MM: f64 = 0.5;
+
+impl PictureReading {
+    /// That the paper did not lie flat, where it shows.
+    #[must_use]
+    pub fn not_flat(&self) -> Option<String> {
+        (self.off_flat_mm > NOT_FLAT_MM).then(|| {
+            format!(
+                "The paper did not lie flat: squares were found up to {:.1} mm beside their places, and read there.",
+                self.off_flat_mm
+            )
+        })
+    }
 }
 
 /// How colours came to be.

@@ -1,7 +1,8 @@
 //! From corners back to places: whatever the view and the lens, every square is found again.
 
+use colour::Conditions;
 use nalgebra::{Matrix3, Vector3};
-use picture::{Camera, FoundMark, Raster, Target, find_marks};
+use picture::{Camera, FoundMark, Raster, Refusal, Target, find_marks, read};
 use proptest::prelude::*;
 use sheet::corner_marks;
 
@@ -112,6 +113,21 @@ proptest! {
     }
 }
 
+/// How far the camera is tilted is told wherever the sheet lies in the picture, not only in its middle.
+#[test]
+fn the_tilt_is_told_wherever_the_sheet_lies() {
+    for tilt in [[12.0, 0.0], [0.0, 25.0], [33.0, 0.0], [20.0, -28.0], [-40.0, 5.0]] {
+        for aside in [[0.0, 0.0], [120.0, -60.0], [-90.0, 140.0]] {
+            let mut view = View::of(20.0, tilt, 900.0, 0.0);
+            view.plane += Matrix3::new(0.0, 0.0, aside[0], 0.0, 0.0, aside[1], 0.0, 0.0, 0.0);
+            let camera = Camera::fit(&target(), &view.marks(0.0), SIZE).expect("a camera").camera;
+            let [across, down] = tilt.map(|it| it.to_radians().cos());
+            let (told, truth) = (camera.tilt_degrees(), (across * down).acos().to_degrees());
+            assert!((told - truth).abs() < 1.0, "{tilt:?} {aside:?}: {told} for {truth}");
+        }
+    }
+}
+
 /// Marks that are drawn turned and in a mirror are found, each corner to a tenth of a pixel, and the mirror is told.
 #[test]
 fn drawn_marks_are_found_to_a_fraction_of_a_pixel() {
@@ -137,6 +153,17 @@ fn drawn_marks_are_found_to_a_fraction_of_a_pixel() {
             assert!(off < 0.1, "{turn}: mark {} is {off} px off", mark.tag);
         }
     }
+}
+
+/// Two sheets in one picture: it can't be told which one is meant.
+#[test]
+fn two_sheets_in_a_picture_are_refused() {
+    let one = drawn(2600, false, (0.0, 1.0));
+    let twice = one.rgb().chunks(3 * 2600).flat_map(|row| [row, row].concat()).collect();
+    let twice = Raster::new(5200, 2600, twice).expect("a picture");
+    let refused = |picture: &Raster| read(picture, &target(), Conditions::D65_10).refused;
+    assert_eq!(refused(&twice), [Refusal::Twice]);
+    assert!(!refused(&one).contains(&Refusal::Twice));
 }
 
 /// The marks on white, sixty-four places a pixel.

@@ -87,7 +87,7 @@ impl Square {
 
 /// What makes a colour doubtful; grain and streaks belong to the paint.
 fn is_doubtful(flag: &Flag) -> bool {
-    matches!(flag, Flag::NotPainted | Flag::TwoTone | Flag::Swapped | Flag::Glare)
+    matches!(flag, Flag::NotPainted | Flag::TwoTone | Flag::Swapped | Flag::Glare | Flag::Veiled)
 }
 
 /// Whether a square is taken as things stand, and why not.

@@ -56,12 +56,17 @@ struct Component {
 pub(super) fn find(picture: &Raster) -> FoundMarks {
     let small = Small::of(picture);
     let mut best: [Option<Candidate>; 8] = [None; 8];
+    let mut twice = Vec::new();
     for component in components(&small.dark(), small.width, small.height) {
         for corners in component.quads(small.factor) {
             let Some(read) = looked_at(picture, corners) else { continue };
+            let corners = std::array::from_fn(|at| corners[(at + read.turns) % 4]);
+            let read = Candidate { corners, ..read };
+            if best[read.tag].is_some_and(|known| known.is_beside(&read)) {
+                twice.push(read.tag);
+            }
             if best[read.tag].is_none_or(|known| read.wrong < known.wrong) {
-                let corners = std::array::from_fn(|at| corners[(at + read.turns) % 4]);
-                best[read.tag] = Some(Candidate { corners, ..read });
+                best[read.tag] = Some(read);
             }
         }
     }
@@ -70,7 +75,19 @@ pub(super) fn find(picture: &Raster) -> FoundMarks {
     let is_mirrored = mirrored.len() > straight.len();
     let kept = if is_mirrored { mirrored } else { straight };
     let marks = kept.into_iter().map(|Candidate { tag, corners, .. }| FoundMark { tag, corners });
-    FoundMarks { marks: marks.collect(), mirrored: is_mirrored, edge_px: None }
+    FoundMarks { marks: marks.collect(), twice, mirrored: is_mirrored, edge_px: None }
+}
+
+impl Candidate {
+    /// It is another mark than this, and not the same one found by other corners.
+    fn is_beside(&self, other: &Self) -> bool {
+        let middle = |it: &Self| {
+            [0, 1].map(|axis| it.corners.iter().map(|corner| corner[axis]).sum::<f64>() / 4.0)
+        };
+        let ([x, y], [u, v]) = (middle(self), middle(other));
+        let [one, across] = [self.corners[0], self.corners[2]];
+        (x - u).hypot(y - v) > (one[0] - across[0]).hypot(one[1] - across[1])
+    }
 }
 
 impl Small {

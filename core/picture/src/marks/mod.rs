@@ -35,6 +35,8 @@ impl FoundMark {
 pub struct FoundMarks {
     /// Each at most once.
     pub marks: Vec<FoundMark>,
+    /// Numbers of those that are there more than once.
+    pub twice: Vec<usize>,
     /// They are seen as in a mirror.
     pub mirrored: bool,
     /// Pixels from dark to bright across their edges, the median of all marks; `None` where none was found.

@@ -183,6 +183,7 @@ pub fn to_json(
         "cells": reading.cells.iter().map(cell).collect::<Vec<_>>(),
         "calibration": calibration,
         "simulated": simulated,
+        "off_flat_mm": rounded(reading.off_flat_mm),
         "estimates": {
             "contrast_ratios": estimates.contrast_ratios.iter().map(|it| json!({
                 "over_black": it.over_black,

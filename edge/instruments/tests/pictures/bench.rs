@@ -53,6 +53,10 @@ pub struct Bench {
     pub without_likely: bool,
     /// The paper is brightened: it throws back more blue than falls on it.
     pub is_brightened: bool,
+    /// What squares should look like is predicted from the earlier trial, and not known.
+    pub is_expected_by_k_and_s: bool,
+    /// These two hold each other's paint.
+    exchanged: Option<[u32; 2]>,
     /// Paint runs so far over the edges of every third square, mm.
     pub over_the_edge_mm: f64,
 }
@@ -141,6 +145,8 @@ impl Bench {
             by_hand: None,
             without_likely: false,
             is_brightened: false,
+            is_expected_by_k_and_s: false,
+            exchanged: None,
             over_the_edge_mm: 0.0,
         }
     }
@@ -211,7 +217,18 @@ impl Bench {
     }
 
     pub fn photograph(&self, device: PictureDevice, faults: &[PictureFault], seed: u64) -> Shot {
+        let place = |number: u64| self.specimens.iter().find(|it| it.swatch == number);
+        let held = |own: &Specimen| {
+            let [one, other] = self.exchanged.map(|pair| pair.map(u64::from)).unwrap_or_default();
+            let number = match own.swatch {
+                number if number == one => other,
+                number if number == other => one,
+                number => number,
+            };
+            place(number).unwrap_or(own).clone()
+        };
         let squares = self.file.cells.iter().zip(&self.specimens).map(|(cell, specimen)| {
+            let specimen = &held(specimen);
             let over = if cell.number % 3 == 0 { self.over_the_edge_mm } else { 0.0 };
             // A card lies where the white backing is read; paper and printed black are the page's own.
             let painted = !specimen.paints.is_empty() || specimen.backing == Backing::White;
@@ -233,6 +250,23 @@ impl Bench {
             squares: squares.collect(),
         };
         take(&sheet, device, faults, seed)
+    }
+
+    /// Two squares over paper are painted with each other's paint, ΔE00 8 or more apart.
+    pub fn exchange_two(&mut self, seed: u64) -> [u32; 2] {
+        let truth = self.truth();
+        let paper = Backing::Paper.to_string();
+        let painted =
+            self.file.cells.iter().filter(|cell| {
+                cell.backing == paper && !cell.tubes.is_empty() && !cell.half_lifted
+            });
+        let painted: Vec<u32> = painted.map(|cell| cell.number).collect();
+        let one = painted[7 * seed as usize % painted.len()];
+        let is_other = |it: &&u32| ciede2000(truth[&one], truth[*it]).value() >= 8.0;
+        let others: Vec<u32> = painted.iter().filter(is_other).copied().collect();
+        let pair = [one, others[11 * seed as usize % others.len()]];
+        self.exchanged = Some(pair);
+        pair
     }
 
     /// Two of these squares of clearly different colours.
@@ -278,9 +312,11 @@ impl Bench {
         if self.without_likely {
             target.likely.clear();
         }
-        let truth = self.truth();
-        for cell in &mut target.cells {
-            cell.expected = truth.get(&cell.number).copied();
+        if !self.is_expected_by_k_and_s {
+            let truth = self.truth();
+            for cell in &mut target.cells {
+                cell.expected = truth.get(&cell.number).copied();
+            }
         }
         if self.by_hand.is_some() {
             target.by_hand = self.by_hand;

@@ -10,12 +10,13 @@ use rand_distr::{Distribution as _, Normal};
 use crate::bench::Bench;
 
 /// What is put into squares of one picture, in the order in which they are told.
-const FAULTS: [(PictureFault, &[Flag]); 5] = [
+const FAULTS: [(PictureFault, &[Flag]); 6] = [
     (PictureFault::Empty, &[Flag::NotPainted]),
     (PictureFault::TwoTone, &[Flag::TwoTone]),
     (PictureFault::Swapped, &[Flag::Swapped, Flag::Swapped]),
     (PictureFault::Granulates, &[Flag::Granulates]),
     (PictureFault::Glare, &[Flag::Glare]),
+    (PictureFault::Veil, &[Flag::Veiled]),
 ];
 
 /// Faults that were found and missed, and squares that were flagged without one.
@@ -45,7 +46,8 @@ impl Alarms {
             let cell = reading.cells.iter().find(|cell| cell.number == *number);
             let cell = cell.expect("a square");
             // A lamp mirrored so brightly that the square is refused needs no flag.
-            let is_refused = *flag == Flag::Glare && cell.status == Status::Refused;
+            let is_refused =
+                matches!(flag, Flag::Glare | Flag::Veiled) && cell.status == Status::Refused;
             if cell.flags.contains(flag) || is_refused {
                 self.found += 1;
             } else if can_be_found(&bench, (*number, *flag), &wanted, truth[number]) {
@@ -103,6 +105,8 @@ fn can_be_found(
         _ if is_twice => false,
         Flag::Granulates => truth.l > 45.0,
         Flag::NotPainted | Flag::Glare => is_paint,
+        // A known square is believed, and pale paint under a window is little lighter.
+        Flag::Veiled => is_paint && truth.l < 70.0,
         _ => true,
     }
 }

@@ -152,6 +152,11 @@ fn advice(read: &PictureRead) -> Vec<String> {
     };
     for (flag, what, remedy) in [
         (Flag::Glare, "has glare", "take the picture again with the lamp to the side"),
+        (
+            Flag::Veiled,
+            "looks too light",
+            "take the picture again with no window or lamp mirrored in it",
+        ),
         (Flag::TwoTone, "is of two tones", "look whether it is dry and well mixed"),
         (Flag::NotPainted, "looks unpainted", "paint it, or leave it out"),
         (Flag::Swapped, "looks exchanged", "look whether two were swapped"),

@@ -282,6 +282,7 @@ fn remarks(read: &PictureRead) -> Vec<String> {
             picture::square_named(*number)
         ));
     }
+    lines.extend(read.reading.not_flat());
     let beyond = read.squares.iter().filter(|it| it.read.why == Some(CellRefusal::Clipped)).count();
     if beyond as f64 >= MANY_BEYOND * read.squares.len() as f64 && beyond > 0 {
         lines.push(format!(
@@ -467,6 +468,9 @@ fn flag_words(flag: Flag) -> &'static str {
         Flag::Granulates => "dried speckled",
         Flag::Swapped => "it and another look as each other should: exchanged?",
         Flag::Glare => "glare: tilt the phone, or move the lamp to the side",
+        Flag::Veiled => {
+            "lighter all over: a window or a lamp mirrored in it, or more white than planned?"
+        }
         Flag::Streaky => "streaky",
     }
 }

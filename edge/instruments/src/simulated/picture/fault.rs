@@ -11,6 +11,8 @@ use super::{PaintedSheet, Spot};
 pub enum PictureFault {
     /// A lamp is mirrored in a square.
     Glare,
+    /// A window is mirrored in the whole of a square.
+    Veil,
     /// The hand shook.
     Blur,
     /// There was too little light.
@@ -19,6 +21,8 @@ pub enum PictureFault {
     Oblique,
     /// The paper bulges, a few millimetres high.
     Bent,
+    /// It lies in waves, as paper does that was wet.
+    Wavy,
     /// A corner is covered.
     CornerMissing,
     /// A hand's shadow lies over the sheet.
@@ -92,15 +96,23 @@ pub(super) fn glare(
     faults: &[PictureFault],
     chance: &mut ChaCha8Rng,
 ) -> Vec<Spot> {
-    if !faults.contains(&PictureFault::Glare) {
-        return Vec::new();
-    }
     let painted: Vec<_> = sheet.squares.iter().filter(|square| square.paint.is_some()).collect();
     if painted.is_empty() {
         return Vec::new();
     }
-    let square = painted[chance.random_range(0..painted.len())];
-    let [x, y, side] = square.area_mm;
-    let at_mm = [x + 0.45 * side, y + 0.55 * side];
-    vec![Spot { number: square.number, at_mm, radius_mm: 3.0, strength: 0.5 }]
+    let mirrored = [(PictureFault::Glare, 3.0, 0.5), (PictureFault::Veil, 60.0, 0.1)];
+    let mirrored = mirrored.into_iter().filter(|(fault, ..)| faults.contains(fault));
+    mirrored
+        .map(|(fault, radius_mm, strength)| {
+            let square = painted[chance.random_range(0..painted.len())];
+            let [x, y, side] = square.area_mm;
+            Spot {
+                number: square.number,
+                at_mm: [x + 0.45 * side, y + 0.55 * side],
+                radius_mm,
+                strength,
+                area_mm: (fault == PictureFault::Veil).then_some(square.area_mm),
+            }
+        })
+        .collect()
 }

@@ -227,6 +227,8 @@ struct Spot {
     at_mm: [f64; 2],
     radius_mm: f64,
     strength: f32,
+    /// Left, top and side of what alone mirrors it: paint is glossy where paper is not.
+    area_mm: Option<[f64; 3]>,
 }
 
 /// The sheet as this device's light and sensors have it.
@@ -367,6 +369,13 @@ impl<'a> Scene<'a> {
 
 impl Spot {
     fn at(&self, mm: [f64; 2]) -> f32 {
+        let is_outside = |[x, y, side]: [f64; 3]| {
+            let inside = |at: f64, from: f64| (from..from + side).contains(&at);
+            !(inside(mm[0], x) && inside(mm[1], y))
+        };
+        if self.area_mm.is_some_and(is_outside) {
+            return 0.0;
+        }
         let far = (mm[0] - self.at_mm[0]).hypot(mm[1] - self.at_mm[1]) / self.radius_mm;
         self.strength * (-0.5 * far * far).exp() as f32
     }

@@ -22,11 +22,13 @@ pub(super) struct View {
     curl: Option<Curl>,
 }
 
-/// Paper that bulges like a roof tile, and is seen from above.
+/// Paper that bulges like a roof tile, or lies in waves, and is seen from above.
 struct Curl {
     /// Height of the bulge, and how far the device is from the paper, mm.
     height: f64,
     far: f64,
+    /// Half waves over the paper's width.
+    halves: f64,
     /// Which way it runs, and where along it the top is, as a share of the paper's width.
     way: [f64; 2],
     top: f64,
@@ -39,7 +41,7 @@ impl Curl {
     fn moved(&self, mm: [f64; 2]) -> [f64; 2] {
         let from = [0, 1].map(|axis| mm[axis] - self.middle[axis]);
         let along = from[0] * self.way[0] + from[1] * self.way[1];
-        let turn = 0.8 * std::f64::consts::PI / self.width;
+        let turn = self.halves * std::f64::consts::PI / self.width;
         let angle = turn * (along - self.top * self.width);
         let high = self.height * angle.cos();
         // What rises comes nearer to the device, and the paper grows shorter over its bulge.
@@ -111,10 +113,13 @@ impl View {
         let [width, height] = size;
         let uneven = if is_phone { 0.12 } else { 0.02 };
         let (slope, bow) = ([off(uneven), off(uneven)], off(uneven));
-        let curl = faults.contains(&PictureFault::Bent).then(|| {
+        let bulge = faults.contains(&PictureFault::Bent).then_some((12.0, 0.8));
+        let wave = faults.contains(&PictureFault::Wavy).then_some((4.0, 4.0));
+        let curl = bulge.or(wave).map(|(height, halves)| {
             let angle = off(0.6);
             Curl {
-                height: 12.0 + off(4.0),
+                height: height + off(height / 3.0),
+                halves,
                 far: 1.45 * width_mm,
                 way: [angle.cos(), angle.sin()],
                 top: off(0.3),
