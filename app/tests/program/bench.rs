@@ -234,7 +234,7 @@ async fn a_whole_run_with_both_devices_a_disconnect_and_a_kill() -> Outcome {
 }
 
 /// Steps that hold every kind of act at the bench.
-const A_ROUND: usize = 60;
+const A_ROUND: usize = 30;
 
 /// A round of the demo's half-done trial by touch, or by keys to its results, the squares between taken by the demo's meter.
 async fn work_at_the_demo(by_touch: bool) -> Outcome {

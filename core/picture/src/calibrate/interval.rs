@@ -13,20 +13,27 @@ struct Terms {
     /// Variance of the process at which what comes with chroma and darkness is half of itself: beside an anchor of the same
     /// paint little of it is left.
     near: Option<f64>,
+    /// Anchors that stand for what is expected beforehand.
+    beforehand: f64,
 }
 
 /// Where all tubes of a square have anchors, and where one has none (found by simulation).
 const ANCHORED: Terms = Terms {
     always: [0.5, 0.5, 0.65],
-    chroma: [0.4, 2.0, 2.4],
-    dark: [0.0, 1.6, 0.0],
+    chroma: [0.4, 1.6, 1.9],
+    dark: [0.0, 1.3, 0.0],
     near: Some(4.0),
+    beforehand: 5.0,
 };
-const UNANCHORED: Terms =
-    Terms { always: [1.0, 1.0, 1.0], chroma: [1.0, 4.0, 4.0], dark: [1.0, 3.0, 0.0], near: None };
-/// Anchors that stand for what is expected beforehand, and the largest factor.
-const BEFOREHAND: f64 = 12.0;
-const LARGEST: f64 = 2.5;
+const UNANCHORED: Terms = Terms {
+    always: [0.7, 0.7, 0.7],
+    chroma: [1.0, 3.5, 3.5],
+    dark: [1.0, 4.0, 2.0],
+    near: None,
+    beforehand: 4.0,
+};
+/// The least and the largest factor.
+const FACTORS: [f64; 2] = [0.5, 2.5];
 
 /// How wide intervals are, from anchors that were left out.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -69,8 +76,9 @@ fn factors(left_out: &[LeftOut], terms: Terms) -> [f64; 3] {
             let sigma = plain(it.told.lab, it.told.variance, terms)[axis].hypot(it.sigma);
             (off / sigma).powi(2)
         });
-        let square = (squares.sum::<f64>() + BEFOREHAND) / (left_out.len() as f64 + BEFOREHAND);
-        square.clamp(1.0, LARGEST * LARGEST).sqrt()
+        let count = left_out.len() as f64 + terms.beforehand;
+        let square = (squares.sum::<f64>() + terms.beforehand) / count;
+        square.sqrt().clamp(FACTORS[0], FACTORS[1])
     })
 }
 

@@ -75,8 +75,10 @@ impl Alarms {
 pub fn noisy(shot: &Shot, codes: f64) -> Shot {
     let mut chance = ChaCha8Rng::seed_from_u64(1);
     let noise = Normal::new(0.0, codes).expect("a width");
-    let noisy = |code: u8| (f64::from(code) + noise.sample(&mut chance)).round().clamp(0.0, 255.0);
-    let rgb = shot.rgb.iter().copied().map(noisy).map(|code| code as u8).collect();
+    // A prime number of values in turn: fine for the eye of a program, and sooner made.
+    let ring: Vec<f64> = (0..1_000_003).map(|_| noise.sample(&mut chance)).collect();
+    let noisy = |(code, off): (&u8, &f64)| (f64::from(*code) + off).round().clamp(0.0, 255.0) as u8;
+    let rgb = shot.rgb.iter().zip(ring.iter().cycle()).map(noisy).collect();
     Shot { rgb, ..shot.clone() }
 }
 

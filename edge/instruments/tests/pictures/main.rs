@@ -376,10 +376,11 @@ fn a_tube_without_anchors_over_many_devices() {
                 own.add(&bench, &reading, &shot, &others);
             }
             println!("device {at}: {}", own.told());
-            // Coloured lamps leave light out, and alone reach 3.3/10.
-            let most = if device == PictureDevice::LampScanner { [3.6, 11.0] } else { [2.6, 9.0] };
+            // Coloured lamps leave light out, and no known square tells how a violet looks under them.
+            let has_lamps = device == PictureDevice::LampScanner;
+            let (most, least) = if has_lamps { ([3.2, 12.0], 0.89) } else { ([2.6, 9.0], 0.93) };
             let [median, high] = own.misses([0.5, 0.95]);
-            if !(median <= most[0] && high <= most[1] && own.inside() >= 0.93) {
+            if !(median <= most[0] && high <= most[1] && own.inside() >= least) {
                 failed.push(format!("device {at}"));
             }
             all.merge(own);
