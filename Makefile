@@ -8,7 +8,7 @@ demo:
 	target/demo/upright-swatch serve --demo
 
 test: tools
-	cargo test --workspace --all-targets
+	cargo test --workspace --all-targets --exclude benches
 	cargo test --workspace --doc
 
 check: tools
