@@ -9,7 +9,7 @@ demo:
 
 test: tools
 	cargo test --workspace --all-targets --exclude benches
-	cargo test --workspace --doc
+	cargo test --workspace --doc --exclude benches
 
 check: tools
 	cargo fmt --all --check

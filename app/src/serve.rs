@@ -11,7 +11,8 @@ use instruments::simulated::{MixingTable, SimulatedBench, SimulatedMeter};
 use instruments::{RemoteMeter, RemoteScale};
 use store::{Hold, Store};
 use tokio::net::TcpListener;
-use tracing_subscriber::EnvFilter;
+use tracing_subscriber::filter::{LevelFilter, Targets};
+use tracing_subscriber::prelude::*;
 use web::Sharing;
 use workshop::Workshop;
 
@@ -130,8 +131,10 @@ impl Options {
 }
 
 pub(crate) fn run(options: &Options) -> ExitCode {
-    let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
-    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    let wanted = std::env::var("RUST_LOG").ok().and_then(|text| text.parse::<Targets>().ok());
+    let levels = wanted.unwrap_or_else(|| Targets::new().with_default(LevelFilter::WARN));
+    let log = tracing_subscriber::fmt::layer().with_writer(std::io::stderr);
+    tracing_subscriber::registry().with(log).with(levels).init();
     let runtime = tokio::runtime::Runtime::new();
     let outcome =
         runtime.map_err(|error| format!("the server cannot start: {error}")).and_then(|runtime| {

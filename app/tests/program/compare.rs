@@ -211,7 +211,7 @@ fn what_cannot_be_compared_is_said_with_what_would_help() {
     }
 }
 
-/// Every figure of the demo's three ultramarines against a second calculation by the definitions, made with
+/// Every figure of the demo's three ultramarines against a second calculation after docs/science.md, made with
 /// colour-science 0.4.7, numpy and scipy (`reference/make_compare.py`). What is drawn at random differs from one
 /// generator to the next: half-widths, and what is taken off for noise, are given 0.03.
 #[test]

@@ -310,7 +310,7 @@ fn make_the_palette_of_the_reference() {
     fs::write(path, file(&OF_REFERENCE, &[])).expect("written");
 }
 
-/// Ten recipes against a second calculation by the definitions, made with colour-science 0.4.7, numpy and scipy
+/// Ten recipes against a second calculation after docs/science.md, made with colour-science 0.4.7, numpy and scipy
 /// (`reference/make_recipes.py`): K and S fitted there, every choice of up to three of the others searched by
 /// SLSQP.
 #[test]

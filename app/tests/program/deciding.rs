@@ -22,7 +22,7 @@ async fn a_convenience_green_is_mixed_and_corrected() -> Outcome {
     browser.shows(".finding", "Sap Green Hue").await?;
     browser.shows(".decide-note", "a typical paint of its pigments").await?;
     // Its own swatches, planned with one press and read by the meter.
-    browser.click("Plan the swatches that make it surer").await?;
+    browser.click("Plan the swatches that narrow this down").await?;
     browser.shows(".trial-state", "planned").await?;
     browser.click("Bench").await?;
     browser.click("Read all that is left").await?;

@@ -104,7 +104,7 @@ async fn a_phone_is_paired_sends_its_pictures_and_is_turned_away() -> Outcome {
     // Turned away, it is a stranger again; its code lets nobody else in.
     computer.open(&server.url("/phones")).await?;
     computer.shows("main", "Kitchen phone").await?;
-    computer.click("Turn it away").await?;
+    computer.click("Unpair").await?;
     computer.shows("main", "No phone is paired").await?;
     phone.open(&there("/trials/5/phone")).await?;
     phone.shows(".page-title", "Pair this phone").await?;

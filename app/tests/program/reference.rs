@@ -1,4 +1,4 @@
-//! Every figure of a real trial against a second calculation by the definitions, made with
+//! Every figure of a real trial against a second calculation after docs/science.md, made with
 //! colour-science 0.4.7, numpy and scipy (`reference/make_reference.py`).
 
 use std::path::Path;

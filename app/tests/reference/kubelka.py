@@ -1,4 +1,4 @@
-"""Colours, K and S and predictions by the definitions, with other people's libraries: what the scripts beside it share.
+"""Colours, K and S and predictions after docs/science.md, with other people's libraries: what the scripts beside it share.
 
 Nothing of the program is in here: colour-science 0.4.7 for ASTM E308, CIELAB and CIEDE2000, numpy for the rest.
 """

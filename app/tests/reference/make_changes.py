@@ -1,5 +1,5 @@
 """A made-up trial with wet and lifted readings, a second white and mixtures of three and four tubes
-(changes.csv), and its figures worked out by the definitions (changes.json), as make_reference.py does for
+(changes.csv), and its figures worked out after docs/science.md (changes.json), as make_reference.py does for
 trial.csv. Run in this folder after it: python make_changes.py
 """
 import csv

@@ -1,4 +1,4 @@
-"""Compares the tubes of trial.csv a second time, by the definitions and with other people's libraries, and writes
+"""Compares the tubes of trial.csv a second time, after docs/science.md and with other people's libraries, and writes
 the pairs to compare.json for compare.rs to check against.
 
 trial.csv is the export of the demo trial "Three ultramarines for the rounding boards".

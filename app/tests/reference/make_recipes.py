@@ -1,4 +1,4 @@
-"""Finds ten recipes a second time, by the definitions and with other people's libraries, and writes them to
+"""Finds ten recipes a second time, after docs/science.md and with other people's libraries, and writes them to
 recipes.json for decide.rs to check against.
 
 recipes.csv is a palette read alone by the simulated meter (`cargo test --test decide -- --ignored make_the_palette`).

@@ -1,4 +1,4 @@
-"""Works out the figures of trial.csv a second time, by the definitions and with other people's
+"""Works out the figures of trial.csv a second time, after docs/science.md and with other people's
 libraries, and writes them to figures.json for reference.rs to compare with.
 
 trial.csv is the export of the demo trial "Three ultramarines for the rounding boards".

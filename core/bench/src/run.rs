@@ -30,7 +30,7 @@ pub struct Taken {
 pub enum ReadBy {
     /// A meter, or whoever typed it: one of the repeats.
     Meter,
-    /// A picture: no repeat would make it surer.
+    /// A picture: no repeat would narrow this down.
     Picture,
     /// A picture that could not tell its colour: nothing more is wanted of it.
     NotInPicture,

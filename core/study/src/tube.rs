@@ -61,6 +61,15 @@ impl Tube {
         }
     }
 
+    /// A white: by every pigment in it, or, where its label gives none, by its name.
+    #[must_use]
+    pub fn is_white(&self) -> bool {
+        if self.codes.is_empty() {
+            return self.name.split_whitespace().any(|word| word.eq_ignore_ascii_case("white"));
+        }
+        self.codes.iter().all(|code| code.as_str().starts_with("PW"))
+    }
+
     /// The part of the record that travels with readings.
     #[must_use]
     pub fn label(&self) -> TubeLabel {

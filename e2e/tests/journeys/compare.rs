@@ -33,7 +33,7 @@ async fn two_files_become_a_verdict() -> Outcome {
         browser.shows(".trial-name", name.trim_end_matches(".csv")).await?;
     }
     browser.click("Compare").await?;
-    browser.shows(".page-title", "Which tubes beside each other?").await?;
+    browser.shows(".page-title", "Compare which tubes?").await?;
     browser.shows(".compare-alike", "Ultramarine Blue and Canopy Ultramarine").await?;
     browser.click("All PB29 (2)").await?;
 

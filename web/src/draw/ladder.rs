@@ -1,4 +1,4 @@
-//! A small ladder of a chart: its steps from the top, each neat and paler side by side, edge to edge.
+//! A small ladder of a chart: its steps from the top, each full strength and tint side by side, edge to edge.
 
 use askama::Template;
 

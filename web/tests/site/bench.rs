@@ -320,13 +320,13 @@ async fn bar_lift_and_granulation_are_steps_of_their_own() {
     let cell = cell_of(&site, 2, "Canopy Ultramarine mass tone\"").await;
     asks(2, cell, "to be laid").await;
     act(2, cell, "lay", "").await;
-    asks(2, cell, "Nothing to do with it before it is dry in 45 min").await;
+    asks(2, cell, "Leave it: dry in 45 min").await;
     act(2, cell, "dry", "").await;
     asks(2, cell, "reading 1 of 1, dry").await;
     act(2, cell, "read", "state=dry").await;
     asks(2, cell, "Lift its right half").await;
     act(2, cell, "lift", "").await;
-    asks(2, cell, "before it is dry in 45 min").await;
+    asks(2, cell, "Leave it: dry in 45 min").await;
     act(2, cell, "dry", "").await;
     asks(2, cell, "reading 1 of 1, lifted").await;
     act(2, cell, "read", "state=lifted").await;

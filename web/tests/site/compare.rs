@@ -132,7 +132,7 @@ async fn what_cannot_be_compared_is_said_and_planned_with_one_press() {
     let many: String = (1..=2_000).map(|id| format!("tube={id}&")).collect();
     let cases = [
         ("/compare?tube=1&tube=1".to_owned(), StatusCode::OK, "the same tube twice"),
-        ("/compare?tube=1".to_owned(), StatusCode::OK, "Which tubes beside each other?"),
+        ("/compare?tube=1".to_owned(), StatusCode::OK, "Compare which tubes?"),
         ("/compare?tube=1&tube=77".to_owned(), StatusCode::NOT_FOUND, "no such"),
         (format!("/compare?{many}"), StatusCode::UNPROCESSABLE_ENTITY, "2000 tubes are too many"),
         (

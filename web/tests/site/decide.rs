@@ -65,10 +65,10 @@ fn first_recipe(page: &str) -> String {
 #[tokio::test]
 async fn a_recipe_is_mixed_read_and_corrected() {
     let site = read().await;
-    // An unread tube stands on a typical paint, says so, and offers the swatches that would make it surer.
+    // An unread tube stands on a typical paint, says so, and offers the swatches that would narrow this down.
     let page = site.get("/decide/recipe?tube=5&from=shelf").await.text;
     assert!(page.contains("Sap Green Hue was not read: a typical paint of its pigments"), "{page}");
-    assert!(page.contains("Plan the swatches that make it surer") && !page.contains("style="));
+    assert!(page.contains("Plan the swatches that narrow this down") && !page.contains("style="));
     let planned = site.post("/compare/plan", "tube=5").await;
     assert_eq!(planned.status, StatusCode::SEE_OTHER);
     let rest = site.post("/trials/2/bench/rest", "").await;
@@ -224,7 +224,7 @@ async fn a_tube_can_be_mixed_by_eye() {
     assert_eq!(says("alike").await, StatusCode::BAD_REQUEST);
     assert_eq!(says("the same as its target").await, StatusCode::SEE_OTHER);
     let page = site.get("/decide/correct/3").await.text;
-    assert!(page.contains("Said last, by eye: the same as its target"), "{page}");
+    assert!(page.contains("Last answer, by eye: the same as its target"), "{page}");
     assert_eq!(finding(&page), "By eye it is there: no difference was seen.");
     let sure = row().await;
     assert!(
@@ -269,9 +269,9 @@ async fn nobody_needs_a_meter_to_keep_or_drop() {
     let page = decided(&site).await;
     assert!(finding(&page).starts_with("As typical paints go"), "{}", finding(&page));
     assert!(page.contains("cannot tell yet") && !page.contains("<strong>keep</strong>"), "{page}");
-    // What would make it surer is planned by one press, here and for a whole palette.
+    // What would narrow this down is planned by one press, here and for a whole palette.
     for page in [page, site.get("/decide/reach?palette=shelf").await.text] {
-        assert!(page.contains("Plan the swatches that make it surer"), "{page}");
+        assert!(page.contains("Plan the swatches that narrow this down"), "{page}");
     }
     let recipe = site.get("/decide/recipe?tube=4&from=shelf").await.text;
     let mixed = site.post("/decide/mix", &first_recipe(&recipe)).await;

@@ -22,7 +22,7 @@ async fn a_finished_trial_shows_its_finding_its_chart_and_every_figure_at_its_ad
     // The pair: neat, and with two parts of white. The tubes: two under test, and the reference.
     let pair = site.get("/trials/1/results/pair/0-2").await.text;
     assert_eq!(pair.matches("<svg class=\"rack\"").count(), 3);
-    assert!(pair.contains("Ratio where neither wins"));
+    assert!(pair.contains("Balance point"));
     let tubes = site.get("/trials/1/results/tubes").await.text;
     assert_eq!(tubes.matches("<svg class=\"rack\"").count(), 2);
     assert_eq!(tubes.matches("shape-rendering=\"crispEdges\"").count(), 2 * 6 + 6);

@@ -58,7 +58,11 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
         (&[("white", "")], "white", "tints need a white"),
         (&[("white", "Workshop Chalk")], "white", "no tube on the shelf is called"),
         (&[("tested", ""), ("tints", "none")], "", "choose a tube to test"),
-        (&[("reference", "")], "palette", "a star needs a reference palette"),
+        (
+            &[("reference", ""), ("tested", "Canopy Ultramarine")],
+            "palette",
+            "choose a palette, or name at least one tube",
+        ),
         (&[("whites_mixed", "1, two")], "whites_mixed", "“two” is not a number"),
         (&grid, "grid", "40 tubes make 780 mixtures"),
     ];
@@ -73,6 +77,15 @@ async fn every_choice_that_cannot_be_planned_is_answered_at_its_field() {
     // What is right has a cost, and no error; a name is not needed for it.
     let fine = site.post("/trials/cost", &trial_form(&[("name", "")])).await.text;
     assert!(fine.contains("48 swatches on 2 sheets") && wrong(&fine).is_empty());
+    // Several tubes without a palette are mixed with each other.
+    let pair = site.post("/trials/cost", &trial_form(&[("reference", "")])).await.text;
+    assert!(
+        pair.contains("Canopy Ultramarine to Ultramarine Blue") && wrong(&pair).is_empty(),
+        "{pair}"
+    );
+    // A plan without a palette begins with the shelf's white.
+    let page = site.get("/trials/new").await.text;
+    assert!(page.contains("value=\"Workshop Titanium · "), "{page}");
 }
 
 /// Fields with what is chosen in them.

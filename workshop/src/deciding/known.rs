@@ -127,12 +127,6 @@ fn white_of(analysed: &AnalysedTrial) -> Option<&ShelfTube> {
     analysed.trial.white().map(|at| &analysed.trial.tubes[at.0].tube)
 }
 
-/// A white, by its pigments.
-pub(super) fn is_white(tube: &ShelfTube) -> bool {
-    let codes = &tube.tube.codes;
-    !codes.is_empty() && codes.iter().all(|code| code.as_str().starts_with("PW"))
-}
-
 impl Workshop {
     /// The tubes of the shelf as paints, seen under the light of the newest trial of the white that most were read with.
     ///
@@ -151,7 +145,7 @@ impl Workshop {
         let whites = telling.iter().filter_map(|it| white_of(it));
         let mut white = whites.max_by_key(|white| times(white.id)).cloned();
         if white.is_none() {
-            white = shelf.iter().find(|tube| is_white(tube)).cloned();
+            white = shelf.iter().find(|it| it.tube.is_white()).cloned();
         }
         let id = white.as_ref().map(|it| it.id);
         telling.retain(|it| white_of(it).map(|it| it.id) == id);
@@ -161,7 +155,7 @@ impl Workshop {
         telling.retain(|it| {
             it.study.conditions == conditions && it.study.protocol.surface(None) == surface
         });
-        let colours = shelf.iter().filter(|tube| Some(tube.id) != id && !is_white(tube));
+        let colours = shelf.iter().filter(|tube| Some(tube.id) != id && !tube.tube.is_white());
         let tubes: Vec<ShelfTube> = colours.chain(&white).cloned().collect();
         let light = (conditions, surface);
         let evidence = self.evidence(trials, tubes.clone(), id, light, State::Dry).await?;

@@ -1,4 +1,4 @@
-//! A trial as a chart: every pair as a small ladder, neat and paler, from what was read, what the eye saw and what
+//! A trial as a chart: every pair as a small ladder, full strength and tint, from what was read, what the eye saw and what
 //! is predicted.
 //!
 //! 1. `squares`: what is known of one square.

@@ -96,7 +96,7 @@ pub(super) struct Squares<'a> {
     list: Vec<OneSquare>,
     /// What stands beside the neat colours.
     pub pale: Pale,
-    /// By the colours' shares, neat and paler.
+    /// By the colours' shares, full strength and tint.
     numbers: HashMap<(Vec<(TubeRef, u32)>, bool), CellNumber>,
 }
 

@@ -250,13 +250,17 @@ impl Resolver<'_> {
                 let in_all = |tube: &TubeRef| third.is_some_and(|third| third.tube == *tube);
                 let references: Vec<TubeRef> =
                     references.iter().copied().filter(|tube| !in_all(tube)).collect();
+                let tested = tested.to_vec();
+                if references.is_empty() && third.is_none() && tested.len() > 1 {
+                    // Without a palette they are mixed with each other.
+                    return Some(Chart::Pairs { tubes: tested, steps: steps.clone() });
+                }
                 if references.is_empty() {
                     self.wrong(
                         RequestPlace::References,
-                        "a star needs a reference palette, or at least one tube to mix with",
+                        "choose a palette, or name at least one tube to mix it with",
                     );
                 }
-                let tested = tested.to_vec();
                 Some(Chart::Star { tested, references, steps: steps.clone(), third })
             }
             ChartRequest::Ladder { from, to, steps, third } => {

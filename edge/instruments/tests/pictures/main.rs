@@ -1,7 +1,6 @@
 //! Pictures of painted sheets: read by a program that knows nothing of the devices that took them.
 //!
-//! What is wanted stands in the checks of the issue on pictures (found by simulation in a trial implementation); the
-//! devices here share none of its numbers.
+//! What is wanted was found by simulation in a trial implementation; the devices here share none of its numbers.
 
 mod bench;
 mod faults;

@@ -27,7 +27,7 @@ pub(crate) struct GreysPage {
     rows: Vec<GreyRow>,
     ready_made: Vec<String>,
     simulated: bool,
-    /// Tubes whose swatches would make it surer.
+    /// Tubes whose swatches would narrow this down.
     unread: Vec<i64>,
 }
 

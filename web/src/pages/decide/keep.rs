@@ -26,7 +26,7 @@ pub(crate) struct KeepPage {
     /// Pigments that are not owned, and what each would add.
     not_owned: Vec<(String, String)>,
     typical: bool,
-    /// Tubes whose swatches would make it surer.
+    /// Tubes whose swatches would narrow this down.
     unread: Vec<i64>,
     simulated: bool,
 }

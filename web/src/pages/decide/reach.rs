@@ -36,7 +36,7 @@ pub(crate) struct ReachPage {
     table: Vec<(String, String, String)>,
     every_pair: Vec<[String; 5]>,
     simulated: bool,
-    /// Tubes whose swatches would make it surer.
+    /// Tubes whose swatches would narrow this down.
     unread: Vec<i64>,
 }
 

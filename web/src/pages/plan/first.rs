@@ -14,9 +14,8 @@ pub(crate) struct Proposal {
 pub(crate) fn proposal(shelf: &[ShelfTube]) -> Option<Proposal> {
     let family = |tube: &ShelfTube| Some(pigment(tube.tube.codes.first()?)?.family);
     let of = |wanted: HueFamily| shelf.iter().find(|tube| family(tube) == Some(wanted));
-    let white = of(HueFamily::White);
-    let is_white = |tube: &&ShelfTube| white.is_none_or(|white| white.id != tube.id);
-    let mut others = shelf.iter().filter(is_white);
+    let white = shelf.iter().find(|it| it.tube.is_white());
+    let mut others = shelf.iter().filter(|it| white.is_none_or(|white| white.id != it.id));
     let tested = of(HueFamily::Blue).or_else(|| others.next())?;
     let reference = of(HueFamily::Yellow)
         .or_else(|| others.find(|tube| tube.id != tested.id))

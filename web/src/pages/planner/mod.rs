@@ -77,6 +77,9 @@ pub(crate) async fn new(
             let usual =
                 palettes.first().map(|palette| palette.id.0).filter(|_| start.reference.is_empty());
             let palette = start.palette.or(usual);
+            // A palette has its white; without one it is the shelf's.
+            let own = shelf.iter().find(|it| palette.is_none() && it.tube.is_white());
+            let white = start.white.map(TubeId).or(own.map(|it| it.id));
             let all = |ids: &[i64]| ids.iter().map(|id| names.of(TubeId(*id))).collect();
             // Hardly anybody owns a meter, and whoever has none judges by eye.
             let usual = if app.meter_info().is_none() { "eye" } else { "measured" };
@@ -90,7 +93,7 @@ pub(crate) async fn new(
                 was_pace: pace.to_owned(),
                 tested: all(&start.tested),
                 reference: all(&start.reference),
-                white: start.white.map_or_else(String::new, |id| names.of(TubeId(id))),
+                white: white.map_or_else(String::new, |id| names.of(id)),
                 palette: palette.map_or_else(String::new, |id| id.to_string()),
                 ..presets.form(question, pace)
             };

@@ -160,7 +160,7 @@ fn facts(pairs: &[&PairFigures]) -> Vec<FactRow> {
             }
             Err(why) => FigureText::missing(*why),
         }),
-        row("Ratio where neither wins", &holding),
+        row("Balance point", &holding),
         row("Neutral", &neutral),
     ]
 }
