@@ -123,8 +123,12 @@ impl Heading {
         let tubes = trial.tubes.len() - usize::from(white.is_some());
         let mut about = vec![crate::words::counted(tubes, "tube", "tubes")];
         about.extend(white.map(|name| format!("white {name}")));
-        about.push(format!("{} readings, {} void", summary.readings, summary.voids));
-        about.push(trial.circumstances.conditions.to_string());
+        if summary.by_eye && summary.readings + summary.voids == 0 {
+            about.push("judged by eye".to_owned());
+        } else {
+            about.push(format!("{} readings, {} void", summary.readings, summary.voids));
+            about.push(trial.circumstances.conditions.to_string());
+        }
         Self {
             name: trial.name.clone(),
             about: about.join(" · "),

@@ -1,6 +1,5 @@
 //! The answer to the question that a trial was planned for, in one sentence with what it rests on.
 
-use colour::{Hue, unsigned_distance};
 use figures::VividnessWord;
 use plan::Question;
 use plan::prior::Prior;
@@ -10,58 +9,9 @@ use study::numbers::{half_width, number};
 use crate::alone::{nearest, thick_and_thin, warm_or_cool};
 use crate::analysed::AnalysedTrial;
 use crate::eye::StrengthByEye;
-use crate::matrix::{ChartStep, GREY, Matrix, PairCell, PairWord, SaidBy};
+use crate::matrix::{Matrix, PairCell, PairWord, SaidBy};
 use crate::surprise::surprise;
 use crate::told::Answer;
-
-/// Hues that people ask for by name, with the middle of each in degrees of CIELAB (from memory).
-pub const WANTED_HUES: [(&str, f64); 3] = [("orange", 60.0), ("green", 150.0), ("violet", 315.0)];
-/// What lies within this of a wanted hue is called by it, degrees.
-const OF_HUE: f64 = 35.0;
-
-/// A mixture of two tubes, with how vivid it is.
-#[derive(Debug, Clone, Copy)]
-pub struct VividMixture<'a> {
-    /// The pair.
-    pub cell: &'a PairCell,
-    /// Its step.
-    pub step: &'a ChartStep,
-    /// The paler half of the step.
-    pub pale: bool,
-    /// L*, C* and hue.
-    pub lightness: f64,
-    /// C*.
-    pub chroma: f64,
-    /// Its hue.
-    pub hue: Hue,
-    /// It was read.
-    pub read: bool,
-}
-
-/// All mixtures of a trial near a hue, the most vivid first.
-#[must_use]
-pub fn most_vivid(matrix: &Matrix, hue: f64) -> Vec<VividMixture<'_>> {
-    let wanted = Hue::from_degrees(hue);
-    let mut found = Vec::new();
-    for cell in matrix.pairs() {
-        let between = cell.steps.len().saturating_sub(1);
-        for step in cell.steps.get(1..between).unwrap_or_default() {
-            for (pale, shown) in [(false, Some(&step.neat)), (true, step.pale.as_ref())] {
-                let Some(shown) = shown else { continue };
-                let Some((lab, hue)) = shown.colour.lab().and_then(|lab| Some((lab, lab.hue()?)))
-                else {
-                    continue;
-                };
-                if unsigned_distance(hue, wanted) <= OF_HUE {
-                    let (lightness, chroma, read) = (lab.l, lab.chroma(), shown.colour.is_read());
-                    found.push(VividMixture { cell, step, pale, lightness, chroma, hue, read });
-                }
-            }
-        }
-    }
-    found.sort_by(|one, other| other.chroma.total_cmp(&one.chroma));
-    found
-}
 
 /// The answer; `None` where nothing that is known answers it. `red_is_warm` is the user's convention for blues.
 #[must_use]
@@ -85,17 +35,18 @@ pub fn answer(
     }
 }
 
-struct Teller<'a> {
-    analysed: &'a AnalysedTrial,
-    matrix: &'a Matrix,
+/// Tells of a trial's mixtures.
+pub(crate) struct Teller<'a> {
+    pub analysed: &'a AnalysedTrial,
+    pub matrix: &'a Matrix,
 }
 
 impl Teller<'_> {
-    fn name(&self, tube: TubeRef) -> String {
+    pub(crate) fn name(&self, tube: TubeRef) -> String {
         self.analysed.study.label(tube).name
     }
 
-    fn ratio(&self, [first, second]: [f64; 2]) -> String {
+    pub(crate) fn ratio(&self, [first, second]: [f64; 2]) -> String {
         self.analysed.trial.ratios().of(first, second)
     }
 
@@ -113,8 +64,16 @@ impl Teller<'_> {
     fn mixes(&self) -> Option<Answer> {
         let words: Vec<(&PairCell, PairWord)> =
             self.matrix.pairs().filter_map(|cell| Some((cell, cell.word?))).collect();
+        // What was seen or read, or, where that is nothing, what is expected.
         let surest = words.iter().map(|(_, word)| word.said_by).min_by_key(|it| *it as usize)?;
-        let words: Vec<_> = words.into_iter().filter(|(_, it)| it.said_by == surest).collect();
+        let known = surest.is_known();
+        let is_told = |by: SaidBy| if known { by.is_known() } else { by == surest };
+        let words: Vec<_> = words.into_iter().filter(|(_, it)| is_told(it.said_by)).collect();
+        let surest = if words.iter().all(|(_, it)| it.said_by == SaidBy::Eye) {
+            SaidBy::Eye
+        } else {
+            surest
+        };
         // One partner: the tubes beside each other. Else one tube after the other.
         let by_partner = self.matrix.columns.len() == 1 && self.matrix.rows.len() > 1;
         let about = |place: usize| -> Vec<TubeRef> {
@@ -152,7 +111,6 @@ impl Teller<'_> {
             .flatten(),
         );
         let evidence = format!("{}{}", surest.words(), evidence.join(" "));
-        let known = matches!(surest, SaidBy::Readings | SaidBy::Eye);
         Some(Answer { sentence, evidence: evidence.trim().to_owned() }.expected_unless(known))
     }
 
@@ -234,66 +192,6 @@ impl Teller<'_> {
         let evidence: Vec<String> =
             rest.chain([format!("From {looks}, some of which may be wrong.")]).collect();
         Some(Answer { sentence, evidence: evidence.join(" ") })
-    }
-
-    fn cleanest(&self) -> Option<Answer> {
-        // Where anything was read, only what was read is told.
-        let any = self.matrix.pairs().flat_map(|cell| &cell.steps);
-        let read = any.flat_map(|step| [Some(&step.neat), step.pale.as_ref()]).flatten();
-        let read = read.into_iter().any(|shown| shown.colour.is_read());
-        let of: Vec<String> = WANTED_HUES
-            .iter()
-            .filter_map(|(name, hue)| {
-                let found = most_vivid(self.matrix, *hue);
-                let best = found.iter().find(|it| it.read || !read)?;
-                Some(format!("{name}: {}", self.mixture(best)))
-            })
-            .collect();
-        let (first, rest) = of.split_first()?;
-        let also =
-            if rest.is_empty() { String::new() } else { format!("Cleanest {}. ", rest.join("; ")) };
-        let sentence = format!("Cleanest {first}.");
-        let evidence = format!("{also}At their own lightness, by C*.");
-        Some(Answer { sentence, evidence }.expected_unless(read))
-    }
-
-    /// `Awning Blue with Lantern Yellow, 1 : 4, C* 59`.
-    fn mixture(&self, found: &VividMixture<'_>) -> String {
-        let [a, b] = found.cell.pair;
-        let white = if found.pale { ", with white" } else { "" };
-        format!(
-            "{} with {}, {}{white}, C* {}",
-            self.name(a),
-            self.name(b),
-            self.ratio(found.step.parts),
-            number(found.chroma, 0)
-        )
-    }
-
-    fn neutral(&self) -> Option<Answer> {
-        let mixtures = self.matrix.pairs().flat_map(|cell| {
-            let between = cell.steps.len().saturating_sub(1);
-            let steps = cell.steps.get(1..between).unwrap_or_default().iter();
-            // A grey shows its lean in the tint.
-            steps.filter_map(move |step| {
-                let shown = step.pale.as_ref().unwrap_or(&step.neat);
-                Some((cell, step, shown.colour.lab()?.chroma(), shown.colour.is_read()))
-            })
-        });
-        let mut all: Vec<_> = mixtures.collect();
-        all.sort_by(|one, other| other.3.cmp(&one.3).then(one.2.total_cmp(&other.2)));
-        let (cell, step, chroma, read) = all.first()?;
-        let [a, b] = cell.pair.map(|tube| self.name(tube));
-        let sentence = if *chroma <= GREY {
-            format!("Best grey: {a} with {b}, {}.", self.ratio(step.parts))
-        } else {
-            format!(
-                "No mixture so far is a grey; nearest is {a} with {b}, {}.",
-                self.ratio(step.parts)
-            )
-        };
-        let evidence = format!("C* {} in its tint.", number(*chroma, 0));
-        Some(Answer { sentence, evidence }.expected_unless(*read))
     }
 }
 

@@ -109,7 +109,7 @@ async fn each_square_says_where_it_comes_from() {
     // A blue and a yellow make greens, each at its own colour, the most vivid first.
     let greens = most_vivid(&matrix, 150.0);
     assert!(
-        greens.iter().all(|it| it.read)
+        greens.iter().all(|it| it.read && it.word.is_some())
             && greens.is_sorted_by(|one, other| one.chroma >= other.chroma)
     );
 }

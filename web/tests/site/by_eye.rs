@@ -215,6 +215,49 @@ async fn what_the_eye_saw_stands_in_the_chart() {
     assert!(cost.contains("a typical PB29, as you saw it"), "{cost}");
 }
 
+/// What was seen answers the question, against what typical paints would have said: the last mixture alone is called
+/// otherwise than all others, and is the answer.
+#[tokio::test]
+async fn what_was_seen_answers_the_question() {
+    for (question, one, all_others, answer) in [
+        ("neutral", "neutral", "vivid", "Best grey: "),
+        ("neutral", "muted", "vivid", "No mixture so far is a grey; nearest is "),
+        ("cleanest", "vivid", "muted", "Cleanest green: "),
+    ] {
+        let (site, sent) = planned(question, "eye", &BLUES).await;
+        site.post("/trials", &sent).await;
+        let plan = site.get("/trials/2/plan").await.text;
+        let cells = (1..).take_while(|cell| plan.contains(&format!("/trials/2/bench/{cell}\"")));
+        let cells: Vec<u32> = cells.collect();
+        let mut mixtures = Vec::new();
+        for cell in &cells {
+            site.lay(2, *cell).await;
+            let page = site.get(&format!("/trials/2/bench/{cell}")).await.text;
+            if page.contains("How vivid is it?") && page.contains(&format!("bench/{cell}/look")) {
+                mixtures.push(*cell);
+            }
+        }
+        let last = *mixtures.last().expect("mixtures");
+        for cell in &mixtures {
+            let word = if *cell == last { one } else { all_others };
+            let path = format!("/trials/2/bench/{cell}/look");
+            let seen = site.post(&path, &format!("choice=vivid:{word}")).await;
+            assert_eq!(seen.status, StatusCode::SEE_OTHER);
+        }
+        let results = site.get("/trials/2/results").await.text;
+        let finding = results.split("<h1 class=\"finding\">").nth(1).unwrap_or_default();
+        let finding = finding.split("</h1>").next().unwrap_or_default();
+        assert!(finding.starts_with(answer), "{question}: {finding}");
+        // The chart's own name of that square holds the ratio that is told.
+        let page = site.get(&format!("/trials/2/bench/{last}")).await.text;
+        let ratio = finding.rsplit(", ").find(|part| part.contains(" : ")).unwrap_or_default();
+        assert!(page.contains(ratio.trim_end_matches('.')), "{finding}: {page}");
+        assert!(!results.contains("D65/10°") && !results.contains("not seen yet: "), "{results}");
+        let vivid = site.get("/trials/2/results/vivid?hue=green").await.text;
+        assert!(vivid.contains("by eye") && !vivid.contains("Not mixed yet"), "{vivid}");
+    }
+}
+
 /// Strength by eye: a range that narrows, never more than five looks, and never a figure.
 #[tokio::test]
 async fn strength_by_eye_is_asked_and_told_as_a_range() {

@@ -11,8 +11,9 @@ mod third;
 mod word;
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
-use figures::Scale;
+use figures::{Scale, VividnessWord};
 use plan::CellNumber;
 use plan::prior::Prior;
 use squares::Squares;
@@ -43,6 +44,8 @@ pub struct Matrix {
     pub pale: Pale,
     /// Mixtures of three tubes.
     pub thirds: Vec<ThirdRow>,
+    /// What a word for a colour is told by.
+    scale: Arc<Scale>,
 }
 
 /// The tubes' ladders with each partner.
@@ -128,7 +131,15 @@ impl Matrix {
             MatrixRow { tube, cells: columns.iter().map(cell).collect() }
         };
         let rows = rows.into_iter().map(row).collect();
-        Self { rows, columns, is_grid, pale, thirds }
+        Self { rows, columns, is_grid, pale, thirds, scale }
+    }
+
+    /// How vivid a square is: in the word that the eye gave it, else by its reading; `None` where nobody saw or read it.
+    #[must_use]
+    pub fn known_word(&self, shown: &Shown) -> Option<VividnessWord> {
+        let read = || Some(self.scale.vividness(shown.colour.lab()?).word);
+        let eye = shown.vividness.map(as_word);
+        eye.or_else(|| shown.colour.is_read().then(read).flatten())
     }
 
     /// Every pair, row by row.

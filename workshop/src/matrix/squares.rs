@@ -26,6 +26,8 @@ pub struct Shown {
     pub seen: Vec<String>,
     /// How vivid the eye saw it.
     pub vividness: Option<bench::EyeVividness>,
+    /// Where the eye saw it lean.
+    pub lean: Option<bench::Lean>,
 }
 
 /// Where a colour comes from.
@@ -177,6 +179,7 @@ impl<'a> Squares<'a> {
             label: format!("{} {}", label.tubes, label.ratio).trim().to_owned(),
             seen: done.map(Square::seen).unwrap_or_default(),
             vividness: done.and_then(|done| done.looks.vividness),
+            lean: done.and_then(|done| done.looks.lean),
         }
     }
 

@@ -38,6 +38,11 @@ pub enum SaidBy {
 }
 
 impl SaidBy {
+    /// Somebody read or saw it.
+    pub(crate) fn is_known(self) -> bool {
+        matches!(self, Self::Readings | Self::Eye)
+    }
+
     /// Whom the whole answer rests on, where it is not readings.
     pub(crate) fn words(self) -> &'static str {
         match self {
@@ -49,7 +54,7 @@ impl SaidBy {
     }
 }
 
-/// The word of a pair: readings before the eye, the eye before a prediction.
+/// The word of a pair: what was seen, or read, before a prediction.
 pub(super) fn of(
     analysed: &AnalysedTrial,
     scale: &Scale,
@@ -79,10 +84,9 @@ pub(super) fn of(
 
 fn rank(said_by: SaidBy) -> usize {
     match said_by {
-        SaidBy::Readings => 0,
-        SaidBy::Eye => 1,
-        SaidBy::Prediction => 2,
-        SaidBy::Typical => 3,
+        SaidBy::Eye | SaidBy::Readings => 0,
+        SaidBy::Prediction => 1,
+        SaidBy::Typical => 2,
     }
 }
 
@@ -96,12 +100,16 @@ fn word(
     let eye = shown.vividness.or(neat.vividness).map(as_word);
     let chroma = |half: Option<f64>| shown.colour.lab().map(|lab| (lab.chroma(), half));
     match &shown.colour {
+        // A reading makes what was seen more exact, and takes no word back.
         ShownColour::Read { colour, .. } => {
+            let half = colour.half_width[1].hypot(colour.half_width[2]);
+            let chroma = chroma(Some(half));
+            if let Some(word) = eye {
+                return Some(PairWord { word, parts, chroma, said_by: SaidBy::Eye });
+            }
             let word = figured(analysed, (pair, pale), parts)
                 .unwrap_or_else(|| scale.vividness(colour.lab).word);
-            let half = colour.half_width[1].hypot(colour.half_width[2]);
-            let said_by = SaidBy::Readings;
-            Some(PairWord { word, parts, chroma: chroma(Some(half)), said_by })
+            Some(PairWord { word, parts, chroma, said_by: SaidBy::Readings })
         }
         _ if eye.is_some() => {
             Some(PairWord { word: eye?, parts, chroma: None, said_by: SaidBy::Eye })

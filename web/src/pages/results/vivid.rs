@@ -41,7 +41,10 @@ struct VividRow {
     /// It lies as light as the first.
     as_light: bool,
     why: String,
+    /// Nobody saw or read it.
     predicted: bool,
+    /// The first of these, below a line, where others stand above it.
+    below: bool,
 }
 
 impl VividPage {
@@ -67,13 +70,21 @@ impl VividPage {
             title: format!("The most vivid {name}, by this trial"),
             hues: WANTED_HUES.iter().map(|(hue, _)| (*hue, name == *hue)).collect(),
             degrees: typed.map_or_else(String::new, |it| number(it, 0)),
-            rows: rows.collect::<Result<_, _>>()?,
-            predicted: found.iter().take(MOST).any(|it| !it.read),
+            rows: below_a_line(rows.collect::<Result<_, _>>()?),
+            predicted: found.iter().take(MOST).any(|it| it.word.is_none()),
             id: analysed.trial.id.0,
             frame,
             heading,
         })
     }
+}
+
+/// What nobody mixed yet stands below what was mixed.
+fn below_a_line(mut rows: Vec<VividRow>) -> Vec<VividRow> {
+    if let Some(at) = rows.iter().position(|row| row.predicted).filter(|at| *at > 0) {
+        rows[at].below = true;
+    }
+    rows
 }
 
 fn row(
@@ -89,6 +100,8 @@ fn row(
     let what = shown.map_or_else(String::new, |it| it.label.clone());
     let svg =
         SmallLadder { title: what, id: format!("v{at}"), cells, width: 96, step: 48 }.svg()?;
+    // What was seen has a word, and no number that somebody else's paint would have.
+    let by_eye = found.word.filter(|_| !found.read);
     Ok(VividRow {
         svg,
         what: format!(
@@ -99,11 +112,12 @@ fn row(
             if found.pale { ", with white" } else { "" }
         ),
         href: format!("/trials/{}/results/pair/{}-{}", analysed.trial.id.0, a.0, b.0),
-        chroma: number(found.chroma, 0),
-        lightness: number(found.lightness, 0),
-        as_light: (found.lightness - first).abs() <= EQUAL_LIGHTNESS,
+        chroma: by_eye.map_or_else(|| number(found.chroma, 0), |word| format!("{word}, by eye")),
+        lightness: if by_eye.is_some() { String::new() } else { number(found.lightness, 0) },
+        as_light: by_eye.is_some() || (found.lightness - first).abs() <= EQUAL_LIGHTNESS,
         why: why(analysed, found),
-        predicted: !found.read,
+        predicted: found.word.is_none(),
+        below: false,
     })
 }
 
