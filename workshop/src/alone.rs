@@ -125,21 +125,6 @@ impl LeanBeside {
     }
 }
 
-/// Warm or cool, and beside what.
-pub(crate) fn warm_or_cool(
-    analysed: &AnalysedTrial,
-    prior: &Prior,
-    red_is_warm: bool,
-) -> Option<Answer> {
-    let mut leans = leans(analysed, prior, red_is_warm);
-    leans.sort_by(|one, other| other.shift.abs().total_cmp(&one.shift.abs()));
-    let known = leans.first().is_some_and(|lean| !lean.typical);
-    let mut sentences = leans.iter().map(|lean| lean.sentence(analysed));
-    let sentence = sentences.next()?;
-    let evidence = sentences.take(2).collect::<Vec<_>>().join(" ");
-    Some(Answer { sentence, evidence }.expected_unless(known))
-}
-
 /// What white and water do: how it covers, lifts, dries and granulates, as far as the eye saw it.
 pub(crate) fn thick_and_thin(analysed: &AnalysedTrial) -> Option<Answer> {
     let run = analysed.trial.run()?;

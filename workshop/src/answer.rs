@@ -6,12 +6,13 @@ use plan::prior::Prior;
 use study::TubeRef;
 use study::numbers::{half_width, number};
 
-use crate::alone::{nearest, thick_and_thin, warm_or_cool};
+use crate::alone::{nearest, thick_and_thin};
 use crate::analysed::AnalysedTrial;
 use crate::eye::StrengthByEye;
 use crate::matrix::{Matrix, PairCell, PairWord, SaidBy};
 use crate::surprise::surprise;
 use crate::told::Answer;
+use crate::warmth::warm_or_cool;
 
 /// The answer; `None` where nothing that is known answers it. `red_is_warm` is the user's convention for blues.
 #[must_use]

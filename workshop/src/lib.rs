@@ -49,6 +49,7 @@ mod told;
 mod trials;
 mod vivid;
 mod waiting;
+mod warmth;
 mod work_order;
 mod workshop;
 

@@ -258,6 +258,35 @@ async fn what_was_seen_answers_the_question() {
     }
 }
 
+/// Two blues whose tints were seen to lean apart are told warm and cool, and the yellow beside them is not.
+#[tokio::test]
+async fn leans_that_were_seen_say_which_is_warmer() {
+    let (site, sent) = planned("warmer", "eye", &BLUES).await;
+    site.post("/trials", &sent).await;
+    let plan = site.get("/trials/2/plan").await.text;
+    let mut asked = 0;
+    for cell in (1..).take_while(|cell| plan.contains(&format!("/trials/2/bench/{cell}\""))) {
+        site.lay(2, cell).await;
+        let page = site.get(&format!("/trials/2/bench/{cell}")).await.text;
+        if !page.contains(&format!("bench/{cell}/look")) || !page.contains("It leans toward") {
+            continue;
+        }
+        asked += 1;
+        let what = page.split("class=\"bench-what\">").nth(1).unwrap_or_default();
+        let is_first = what.split("</h1>").next().is_some_and(|it| it.contains("Canopy"));
+        let lean = if is_first { "lean:green" } else { "lean:red" };
+        let path = format!("/trials/2/bench/{cell}/look");
+        let seen = site.post(&path, &format!("choice={lean}")).await;
+        assert_eq!(seen.status, StatusCode::SEE_OTHER, "{lean}: {page}");
+    }
+    assert!(asked >= 2, "{asked}");
+    let results = site.get("/trials/2/results").await.text;
+    let finding = results.split("<h1 class=\"finding\">").nth(1).unwrap_or_default();
+    let wanted = "Ultramarine Blue leans toward red, Canopy Ultramarine leans toward green: \
+                  Ultramarine Blue is the warmer of the two.";
+    assert!(finding.starts_with(wanted), "{}", &finding[..300.min(finding.len())]);
+}
+
 /// Strength by eye: a range that narrows, never more than five looks, and never a figure.
 #[tokio::test]
 async fn strength_by_eye_is_asked_and_told_as_a_range() {
