@@ -69,10 +69,10 @@ fn seen(analysed: &AnalysedTrial) -> Vec<Seen> {
         let tube = TubeRef(at);
         let own = analysed.trial.swatches.iter().map(|planned| &planned.swatch);
         let own = own.filter(|swatch| swatch.mixture.only_colour(white) == Some(tube));
-        let looks = own.filter_map(|swatch| run.square(swatch.number)?.looks.lean);
+        let mut looks = own.filter_map(|swatch| run.square(swatch.number)?.looks.lean);
         let family = it.tube.tube.codes.first().map(HueFamily::of);
         // The palest tint is the last.
-        Some(Seen { tube, lean: looks.last()?, family })
+        Some(Seen { tube, lean: looks.next_back()?, family })
     });
     seen.collect()
 }
