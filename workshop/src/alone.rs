@@ -166,11 +166,16 @@ pub(crate) fn nearest(analysed: &AnalysedTrial, prior: &Prior) -> Option<Answer>
     found.sort_by(|one, other| one.0.total_cmp(&other.0));
     let (apart, nearest, read) = found.first()?;
     let name = |tube: TubeRef| analysed.study.label(tube).name;
+    // Of typical paints a distance would be no answer about these tubes.
+    let far = if *read {
+        format!(": ΔE00 {}", number(*apart, usize::from(*apart < 9.95)))
+    } else {
+        String::new()
+    };
     let sentence = format!(
-        "Of the palette {} comes nearest to {}, by the tint: ΔE00 {}.",
+        "Of the palette {} comes nearest to {}, by the tint{far}.",
         name(*nearest),
-        name(tube),
-        number(*apart, usize::from(*apart < 9.95))
+        name(tube)
     );
     let evidence =
         "One tint is not the whole tube, and a mixture may come nearer: that takes a recipe.";

@@ -102,6 +102,18 @@ impl Teller<'_> {
         };
         let mut evidence = vec!["By eye.".to_owned()];
         evidence.extend(best.shown.lean.map(|lean| format!("It leans toward {lean}.")));
+        let uneven = all.iter().filter(|it| it.by_eye() == Some(word) && !same(it));
+        let uneven: Vec<String> = uneven
+            .filter(|it| it.cell.pair == best.cell.pair)
+            .filter_map(|it| {
+                let lean = it.shown.lean?;
+                Some(format!(
+                    "{} is {word} too, and leans toward {lean}.",
+                    self.ratio(it.step.parts)
+                ))
+            })
+            .collect();
+        evidence.extend(uneven);
         if best.shown.colour.is_read() {
             evidence.push(format!("C* {} as read.", number(best.lab.chroma(), 0)));
         }

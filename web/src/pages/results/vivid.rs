@@ -30,6 +30,8 @@ pub(crate) struct VividPage {
     degrees: String,
     rows: Vec<VividRow>,
     predicted: bool,
+    /// Words stand for what was seen, and no numbers beside them.
+    by_eye: bool,
 }
 
 struct VividRow {
@@ -64,6 +66,7 @@ impl VividPage {
             _ => WANTED_HUES[1].0.to_owned(),
         };
         let found = most_vivid(matrix, hue);
+        let by_eye = found.iter().any(|it| it.word.is_some() && !it.read);
         let first = found.first().map_or(0.0, |it| it.lightness);
         let rows = found.iter().take(MOST).zip(0..).map(|(it, at)| row(analysed, it, first, at));
         Ok(Self {
@@ -72,6 +75,7 @@ impl VividPage {
             degrees: typed.map_or_else(String::new, |it| number(it, 0)),
             rows: below_a_line(rows.collect::<Result<_, _>>()?),
             predicted: found.iter().take(MOST).any(|it| it.word.is_none()),
+            by_eye,
             id: analysed.trial.id.0,
             frame,
             heading,
