@@ -33,7 +33,7 @@ pub struct VividMixture<'a> {
     pub hue: Hue,
     /// It was read.
     pub read: bool,
-    /// How vivid it was seen, or is by its reading; `None` where nobody mixed it yet.
+    /// How vivid it was seen, or is by its reading; `None` where nobody saw or read it.
     pub word: Option<VividnessWord>,
 }
 

@@ -254,7 +254,7 @@ async fn what_was_seen_answers_the_question() {
         assert!(page.contains(ratio.trim_end_matches('.')), "{finding}: {page}");
         assert!(!results.contains("D65/10°") && !results.contains("not seen yet: "), "{results}");
         let vivid = site.get("/trials/2/results/vivid?hue=green").await.text;
-        assert!(vivid.contains("by eye") && !vivid.contains("Not mixed yet"), "{vivid}");
+        assert!(vivid.contains("by eye") && !vivid.contains("neither seen nor read"), "{vivid}");
     }
 }
 

@@ -83,7 +83,7 @@ impl VividPage {
     }
 }
 
-/// What nobody mixed yet stands below what was mixed.
+/// What nobody saw or read stands below what somebody did.
 fn below_a_line(mut rows: Vec<VividRow>) -> Vec<VividRow> {
     if let Some(at) = rows.iter().position(|row| row.predicted).filter(|at| *at > 0) {
         rows[at].below = true;
