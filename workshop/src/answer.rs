@@ -10,6 +10,7 @@ use crate::alone::{nearest, thick_and_thin};
 use crate::analysed::AnalysedTrial;
 use crate::eye::StrengthByEye;
 use crate::matrix::{Matrix, PairCell, PairWord, SaidBy};
+use crate::mixtures::Mixtures;
 use crate::surprise::surprise;
 use crate::told::Answer;
 use crate::warmth::warm_or_cool;
@@ -23,12 +24,12 @@ pub fn answer(
     strengths: &[StrengthByEye],
     red_is_warm: bool,
 ) -> Option<Answer> {
-    let teller = Teller { analysed, matrix };
+    let mixtures = Mixtures { analysed, matrix };
     match question {
-        Question::Mixes => teller.mixes(),
-        Question::Stronger => teller.stronger(strengths),
-        Question::Cleanest => teller.cleanest(),
-        Question::Neutral => teller.neutral(),
+        Question::Mixes => mixtures.mixes(),
+        Question::Stronger => mixtures.stronger(strengths),
+        Question::Cleanest => mixtures.cleanest(),
+        Question::Neutral => mixtures.neutral(),
         Question::Warmer => warm_or_cool(analysed, prior, red_is_warm),
         Question::WhiteAndWater => thick_and_thin(analysed),
         Question::Replaceable => nearest(analysed, prior),
@@ -36,31 +37,7 @@ pub fn answer(
     }
 }
 
-/// Tells of a trial's mixtures.
-pub(crate) struct Teller<'a> {
-    pub analysed: &'a AnalysedTrial,
-    pub matrix: &'a Matrix,
-}
-
-impl Teller<'_> {
-    pub(crate) fn name(&self, tube: TubeRef) -> String {
-        self.analysed.study.label(tube).name
-    }
-
-    pub(crate) fn ratio(&self, [first, second]: [f64; 2]) -> String {
-        self.analysed.trial.ratios().of(first, second)
-    }
-
-    fn names(&self, tubes: &[TubeRef]) -> String {
-        let names: Vec<String> = tubes.iter().map(|tube| self.name(*tube)).collect();
-        match names.as_slice() {
-            [] => String::new(),
-            [only] => only.clone(),
-            [first @ .., last] if names.len() <= 4 => format!("{} and {last}", first.join(", ")),
-            [one, two, rest @ ..] => format!("{one}, {two} and {} others", rest.len()),
-        }
-    }
-
+impl Mixtures<'_> {
     /// `Leaf Green stays clean with both yellows and goes grey with Plume Magenta.`
     fn mixes(&self) -> Option<Answer> {
         let words: Vec<(&PairCell, PairWord)> =

@@ -4,8 +4,8 @@ use colour::Lab;
 use figures::VividnessWord;
 use study::numbers::number;
 
-use crate::answer::Teller;
 use crate::matrix::{ChartStep, GREY, PairCell, Shown};
+use crate::mixtures::Mixtures;
 use crate::told::Answer;
 
 /// A mixture that may be a grey.
@@ -30,7 +30,7 @@ impl Grey<'_> {
     }
 }
 
-impl Teller<'_> {
+impl Mixtures<'_> {
     /// `Best grey: Canopy Ultramarine with Burnt Earth, 2 : 1.`
     pub(crate) fn neutral(&self) -> Option<Answer> {
         let mut all: Vec<Grey<'_>> =

@@ -36,6 +36,7 @@ mod greys;
 mod laying;
 mod learning;
 mod matrix;
+mod mixtures;
 mod news;
 mod open_trial;
 mod pictures;

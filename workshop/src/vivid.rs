@@ -4,8 +4,8 @@ use colour::{Hue, unsigned_distance};
 use figures::VividnessWord;
 use study::numbers::number;
 
-use crate::answer::Teller;
 use crate::matrix::{ChartStep, Matrix, PairCell, Shown};
+use crate::mixtures::Mixtures;
 use crate::told::Answer;
 
 /// Hues that people ask for by name, with the middle of each in degrees of CIELAB (from memory).
@@ -97,7 +97,7 @@ fn is_made(cell: &PairCell, made: Hue) -> bool {
     apart >= APART && by_way <= apart + BESIDE
 }
 
-impl Teller<'_> {
+impl Mixtures<'_> {
     /// `Cleanest orange: Lantern Yellow with Saddle Red, 1 : 1, vivid.`
     pub(crate) fn cleanest(&self) -> Option<Answer> {
         let all: Vec<(&str, Vec<VividMixture<'_>>)> =
