@@ -1,6 +1,5 @@
 //! Which two make the best grey: as it was seen, then as it was read, and only then as is expected.
 
-use colour::Lab;
 use figures::VividnessWord;
 use study::numbers::number;
 
@@ -14,7 +13,8 @@ struct Grey<'a> {
     step: &'a ChartStep,
     /// The tint, in which a grey shows its lean; else the mixture itself.
     shown: &'a Shown,
-    lab: Lab,
+    /// C*, read or predicted; `None` where nobody knows it.
+    chroma: Option<f64>,
     word: Option<VividnessWord>,
 }
 
@@ -39,17 +39,17 @@ impl Mixtures<'_> {
         all.retain(|it| it.word.is_some() || !known);
         // Of words neutral is the last.
         let vivid = |it: &Grey<'_>| std::cmp::Reverse(it.word.map_or(0, |word| word as usize));
+        // An unknown colour is no reason to prefer it.
+        let chroma = |it: &Grey<'_>| it.chroma.unwrap_or(f64::INFINITY);
         all.sort_by(|one, other| {
             let even = other.is_even().cmp(&one.is_even());
-            vivid(one)
-                .cmp(&vivid(other))
-                .then(even)
-                .then(one.lab.chroma().total_cmp(&other.lab.chroma()))
+            let grey = chroma(one).total_cmp(&chroma(other));
+            vivid(one).cmp(&vivid(other)).then(even).then(grey)
         });
         let best = all.first()?;
         match best.by_eye() {
             Some(word) => Some(self.seen(best, word, &all)),
-            None => Some(self.by_chroma(best).expected_unless(known)),
+            None => Some(self.by_chroma(best, best.chroma?).expected_unless(known)),
         }
     }
 
@@ -61,16 +61,9 @@ impl Mixtures<'_> {
             let tint = step.pale.as_ref();
             let shown = tint.filter(seen).or(Some(&step.neat).filter(seen));
             let shown = shown.or(tint).unwrap_or(&step.neat);
-            // Without a colour of its own it was seen all the same.
-            let lab = shown.colour.lab().unwrap_or(Lab::new(50.0, 0.0, 0.0));
+            let chroma = shown.colour.lab().map(|lab| lab.chroma());
             let word = self.matrix.known_word(shown);
-            (word.is_some() || shown.colour.lab().is_some()).then_some(Grey {
-                cell,
-                step,
-                shown,
-                lab,
-                word,
-            })
+            (word.is_some() || chroma.is_some()).then_some(Grey { cell, step, shown, chroma, word })
         };
         steps.filter_map(grey).collect()
     }
@@ -114,23 +107,22 @@ impl Mixtures<'_> {
             })
             .collect();
         evidence.extend(uneven);
-        if best.shown.colour.is_read() {
-            evidence.push(format!("C* {} as read.", number(best.lab.chroma(), 0)));
-        }
+        let read = best.chroma.filter(|_| best.shown.colour.is_read());
+        evidence.extend(read.map(|chroma| format!("C* {} as read.", number(chroma, 0))));
         if !others.is_empty() {
-            evidence.push(format!("You called {word} too: {}.", others.join("; ")));
+            evidence.push(format!("Just as {word}: {}.", others.join("; ")));
         }
         Answer { sentence, evidence: evidence.join(" ") }
     }
 
-    fn by_chroma(&self, best: &Grey<'_>) -> Answer {
+    fn by_chroma(&self, best: &Grey<'_>, chroma: f64) -> Answer {
         let (pair, ratio) = (self.pair(best.cell), self.ratio(best.step.parts));
-        let sentence = if best.lab.chroma() <= GREY {
+        let sentence = if chroma <= GREY {
             format!("Best grey: {pair}, {ratio}.")
         } else {
             format!("No mixture so far is a grey; nearest is {pair}, {ratio}.")
         };
-        Answer { sentence, evidence: format!("C* {} in its tint.", number(best.lab.chroma(), 0)) }
+        Answer { sentence, evidence: format!("C* {} in its tint.", number(chroma, 0)) }
     }
 }
 

@@ -85,7 +85,7 @@ fn of_family(
     red_is_warm: bool,
 ) -> Vec<(bool, String)> {
     let name = |it: &Seen| analysed.study.label(it.tube).name;
-    let warm = |it: &Seen| warmth(family, it.lean, red_is_warm);
+    let warm = |it: &Seen| is_warm(family, it.lean, red_is_warm);
     own.sort_by_key(|it| std::cmp::Reverse(warm(it)));
     let (Some(warmest), Some(coolest)) = (own.first(), own.last()) else { return Vec::new() };
     if family.is_some() && warm(warmest) > warm(coolest) {
@@ -98,14 +98,13 @@ fn of_family(
     own.iter().map(plain).collect()
 }
 
-/// Higher is warmer, by the user's convention for blues and what is beside them.
-fn warmth(family: Option<HueFamily>, lean: Lean, red_is_warm: bool) -> i32 {
+/// It leans to the warm side, by the user's convention for blues and what is beside them.
+fn is_warm(family: Option<HueFamily>, lean: Lean, red_is_warm: bool) -> bool {
     let is_blue = family == Some(HueFamily::Blue);
-    let warm = match lean {
+    match lean {
         Lean::Orange | Lean::Yellow | Lean::Red => !is_blue || red_is_warm,
         Lean::Violet => is_blue && red_is_warm,
         Lean::Green => is_blue && !red_is_warm,
         Lean::Blue => false,
-    };
-    i32::from(warm)
+    }
 }

@@ -16,6 +16,21 @@ fn tube(maker: &str, marketing: &str, codes: &str) -> Tube {
     }
 }
 
+/// A white is told by its pigments, and only without any by its name (common practice, no source).
+#[test]
+fn a_white_is_told_by_its_pigments_or_its_name() {
+    for (marketing, codes, is_white) in [
+        ("Workshop Titanium", "PW6", true),
+        ("Mixing White", "PW4 PW6", true),
+        ("Chalk white", "", true),
+        ("Old grey", "", false),
+        ("Whitewash Blue", "", false),
+        ("White Violet", "PV23 PW6", false),
+    ] {
+        assert_eq!(tube("Tidewell", marketing, codes).is_white(), is_white, "{marketing}");
+    }
+}
+
 #[test]
 fn every_line_of_the_table_is_an_entry_and_none_stands_twice() {
     let lines = include_str!("../src/shelf/data/colour_index.csv").lines().skip(1).count();
