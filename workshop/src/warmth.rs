@@ -88,7 +88,7 @@ fn of_family(
     let warm = |it: &Seen| is_warm(family, it.lean, red_is_warm);
     own.sort_by_key(|it| std::cmp::Reverse(warm(it)));
     let (Some(warmest), Some(coolest)) = (own.first(), own.last()) else { return Vec::new() };
-    if family.is_some() && warm(warmest) > warm(coolest) {
+    if family.is_some() && warm(warmest) && !warm(coolest) {
         let leans: Vec<String> =
             own.iter().map(|it| format!("{} leans toward {}", name(it), it.lean)).collect();
         let word = if own.len() == 2 { "the warmer of the two" } else { "the warmest" };
