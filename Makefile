@@ -15,7 +15,7 @@ check: tools
 	cargo fmt --all --check
 	cargo clippy --workspace --all-targets -- --deny warnings
 	scripts/sqlx-check
-	cargo test -p instruments --test hidden_load --test held_back --test intervals --test pictures --test twins --test deciding -- --include-ignored --nocapture
+	cargo test -p instruments --test tests -- --include-ignored --nocapture
 	cargo test -p upright-swatch --test program large_file -- --include-ignored
 
 bench:

@@ -1,7 +1,7 @@
 """Finds ten recipes a second time, after docs/science.md and with other people's libraries, and writes them to
 recipes.json for decide.rs to check against.
 
-recipes.csv is a palette read alone by the simulated meter (`cargo test --test decide -- --ignored make_the_palette`).
+recipes.csv is a palette read alone by the simulated meter (`cargo test decide -- --ignored make_the_palette`).
 Every choice of so many tubes, with white, is searched by SLSQP from several starts.
 Run in this folder: pip install colour-science==0.4.7 scipy && python make_recipes.py
 """

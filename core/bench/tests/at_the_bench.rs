@@ -1,8 +1,5 @@
 //! What is pointed out while the paint is still wet.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
 use bench::diagnosis::{Outlier, gap, outlier};
 use colour::{Lab, ciede2000};
 use plan::prior::{Prior, learn};
@@ -59,7 +56,7 @@ proptest! {
 
 /// A red and a white, read as colours over paper.
 fn read_before() -> Prior {
-    let mut bench = common::Bench::new(&["Red", "White"], 1);
+    let mut bench = crate::common::Bench::new(&["Red", "White"], 1);
     bench.lab(&[(0, 1.0)], [40.0, 55.0, 30.0]);
     for (parts, lab) in
         [(1.0, [60.0, 45.0, 15.0]), (4.0, [75.0, 28.0, 6.0]), (16.0, [87.0, 12.0, 3.0])]

@@ -1,16 +1,13 @@
 //! A trial at the bench: what was really done, what comes next, and what a redo takes.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
 use std::sync::Arc;
 
+use crate::common::close;
 use bench::{
     BenchEvent, EntryId, LogEntry, Made, Next, ReadBy, ReadingId, Run, TILE_EVERY, Taken, Task,
     Tile, Time, drifts, tile_due,
 };
 use colour::{Conditions, Reflectance};
-use common::close;
 use plan::prior::Prior;
 use plan::steps::Steps;
 use plan::{

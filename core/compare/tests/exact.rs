@@ -1,10 +1,7 @@
 //! Tubes that mix exactly as Duncan (1940) has it: what one does of the other is known, and so is every refusal.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
+use crate::common::{Bench, close};
 use colour::{Conditions, delta_e_ab};
-use common::{Bench, close};
 use compare::{
     Apart, Bought, Origin, PartsBy, Subject, Told, Twins, Verdict, compare, drift, headline,
     shared_depths,

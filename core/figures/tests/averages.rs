@@ -1,10 +1,7 @@
 //! What becomes of readings before they are figures, and what the user is told about it.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
+use crate::common::{Bench, close};
 use colour::{Conditions, Illuminant, Lab, Observer, StatedLab, spread};
-use common::{Bench, close};
 use figures::analyse;
 use mixing::Geometry;
 use study::{Backing, FilmKind, Measured, State, Warning};

@@ -1,9 +1,6 @@
 //! Drying, staining, lightening power, and mixtures of three and four, each worked out by hand.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
-use common::{Bench, close};
+use crate::common::{Bench, close};
 use figures::finding::what_others_did;
 use figures::{WhyNot, analyse};
 use mixing::{Geometry, KsRatio};

@@ -1,10 +1,7 @@
 //! Figures of colours whose answers are known by construction or by hand.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
+use crate::common::{Bench, close};
 use colour::Lab;
-use common::{Bench, close};
 use figures::{Bound, Grade, OpacityClass, Outcome, StrengthBasis, WhyNot, analyse};
 use mixing::{Geometry, Sheen};
 use study::{Averages, Backing, FilmKind, FittedTubes, Mixture, RatioError, State, TubeRef};

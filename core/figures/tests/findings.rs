@@ -1,10 +1,7 @@
 //! Verdicts and their sentences, case by case.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
+use crate::common::Bench;
 use colour::Hue;
-use common::Bench;
 use figures::finding::{Closeness, Subject, findings, toward};
 use figures::{Figure, WhyNot, analyse};
 use study::TubeRef;

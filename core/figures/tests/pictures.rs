@@ -1,13 +1,10 @@
 //! What figures from pictures say: given, indicative or refused, with half-widths from the table of docs/science.md,
 //! "A picture of a sheet" (found by simulation; ours).
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
 use std::sync::Arc;
 
+use crate::common::Bench;
 use colour::ciede2000;
-use common::Bench;
 use figures::{Analysis, Outcome, WhyNot, analyse};
 use study::Calibration::{self, Calibrated, Guessed, Uncalibrated};
 use study::ReadingSource::{self, Photo, Scan};

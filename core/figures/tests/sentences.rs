@@ -1,11 +1,8 @@
 //! Every sentence that a finding can say, beside the figures that lead to it. The figures are put into an
 //! analysis by hand; how they are worked out is tested elsewhere.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
+use crate::common::Bench;
 use colour::{Hue, Lab};
-use common::Bench;
 use figures::finding::{Finding, Subject, findings, what_others_did};
 use figures::{
     Analysis, Bound, EqualDepth, EqualStrengthColour, Figure, Outcome, Vividness, VividnessWord,

@@ -1,10 +1,7 @@
 //! Typical paints behave as practitioners say paints do.
 
-#[path = "trade/mod.rs"]
-mod facts;
-
+use crate::facts::{On, Paints, broken};
 use colour::{Conditions, Lab};
-use facts::{On, Paints, broken};
 use mixing::typical::{TypicalPaint, typical_constants};
 use mixing::{Constants, Geometry, InternalReflectance, Sheen, Surface, predict};
 

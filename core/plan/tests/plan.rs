@@ -1,8 +1,5 @@
 //! A whole plan: squares, piles, order and costs.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
 use std::sync::LazyLock;
 
 use colour::Conditions;
@@ -63,7 +60,7 @@ fn planned(design: &Design) -> Result<Plan, PlanError> {
 
 /// A workshop whose white and five flat paints have been read.
 fn read() -> Prior {
-    let mut bench = common::Bench::new(&["A", "B", "C", "D", "White"], 4);
+    let mut bench = crate::common::Bench::new(&["A", "B", "C", "D", "White"], 4);
     let mass_tones =
         [[30.0, 15.0, -45.0], [85.0, 5.0, 85.0], [29.0, 15.5, -44.0], [45.0, 60.0, 35.0]];
     let tints = [[60.0, 0.0, -35.0], [93.0, 0.0, 40.0], [60.5, 0.0, -34.5], [75.0, 30.0, 8.0]];

@@ -1,8 +1,5 @@
 //! What a study tells of its tubes, and what is predicted from it.
 
-#[path = "../../study/tests/common/mod.rs"]
-mod common;
-
 use colour::{Conditions, Lab, ciede2000};
 use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, SeenInTrial, adapted, learn};
 use plan::{Chart, Design, Plan, Remark, StepChoice, StepSource, Thinning};
@@ -15,8 +12,8 @@ const BLUE_TINT: [f64; 3] = [60.0, 0.0, -35.0];
 const WHITE: [f64; 3] = [97.0, -0.5, 1.5];
 
 /// A red, a blue and a white, read as colours over paper, the blue in `tints` tints.
-fn bench(tints: &[f64]) -> common::Bench {
-    let mut bench = common::Bench::new(&["Red", "Blue", "White"], 2);
+fn bench(tints: &[f64]) -> crate::common::Bench {
+    let mut bench = crate::common::Bench::new(&["Red", "Blue", "White"], 2);
     bench.lab(&[(0, 1.0)], RED);
     bench.lab(&[(0, 1.0), (2, 8.0)], RED_TINT);
     bench.lab(&[(1, 1.0)], BLUE);
@@ -68,7 +65,7 @@ fn what_was_not_read_is_not_known() {
 
 #[test]
 fn spectra_over_black_and_white_are_k_and_s() {
-    let mut bench = common::Bench::new(&["Grey", "White"], 1);
+    let mut bench = crate::common::Bench::new(&["Grey", "White"], 1);
     for (backing, r) in [(Backing::Paper, 0.85), (Backing::White, 0.8), (Backing::Black, 0.05)] {
         bench.flat_over(&[], r, backing);
         bench.flat_over(&[(0, 1.0)], 0.2 + 0.005 * r, backing);

@@ -1,10 +1,7 @@
 //! Simulated paints behave as practitioners say paints do, under every seed's own errors left out.
 
-#[path = "../../../core/mixing/tests/trade/mod.rs"]
-mod facts;
-
+use crate::facts::{On, Paints, broken};
 use colour::{Conditions, Lab};
-use facts::{On, Paints, broken};
 use instruments::simulated::{HiddenPaint, MixingTable, SimulatedMeter, TableErrors};
 use instruments::{DeviceError, Meter as _, Specimen};
 use mixing::typical::TypicalPaint;

@@ -2,7 +2,7 @@
 
 use colour::{Conditions, Lab, StatedLab, delta_e_ab};
 
-use crate::{number, rows};
+use super::{number, rows};
 
 #[test]
 fn a_reading_is_adapted_to_another_light_as_the_reference_library_does() {

@@ -2,7 +2,7 @@
 
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 
-use crate::{number, rows};
+use super::{number, rows};
 
 #[test]
 fn lab_of_the_chart_agrees_with_the_reference_library() {

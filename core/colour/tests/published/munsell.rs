@@ -2,7 +2,7 @@
 
 use colour::munsell_value;
 
-use crate::{number, rows};
+use super::{number, rows};
 
 #[test]
 fn value_of_a_luminance_factor() {

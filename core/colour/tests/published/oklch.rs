@@ -2,7 +2,7 @@
 
 use colour::{Conditions, Hue, Reflectance, Xyz, oklch_hue, unsigned_distance};
 
-use crate::{number, rows};
+use super::{number, rows};
 
 #[test]
 fn hues_agree_and_greys_have_none() {

@@ -2,7 +2,7 @@
 
 use colour::{Lab, LabColumns, ciede2000, ciede2000_columns};
 
-use crate::{number, rows};
+use super::{number, rows};
 
 #[test]
 fn all_34_pairs_agree_to_four_decimals_both_ways_round() {

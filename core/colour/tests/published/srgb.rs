@@ -2,7 +2,7 @@
 
 use colour::{Reflectance, ScreenColour};
 
-use crate::{number, rows};
+use super::{number, rows};
 
 #[test]
 fn patches_inside_srgb_agree_to_one_step_and_the_others_are_marked() {

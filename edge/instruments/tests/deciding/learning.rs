@@ -3,7 +3,7 @@
 use colour::{Lab, ciede2000};
 use decide::{Paints, ReadMixture, Shares};
 
-use crate::bench::{Bench, CONDITIONS, Chance, percentile};
+use super::bench::{Bench, CONDITIONS, Chance, percentile};
 
 const PALETTE: [&str; 9] =
     ["PY3", "PY83", "PO73", "PR254", "PR122", "PV23", "PB29", "PB15:3", "PBr7"];

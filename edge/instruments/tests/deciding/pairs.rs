@@ -5,7 +5,7 @@ use decide::{Forecast, Paints, Shares, grey_pair, grey_pairs};
 use figures::{Grade, loss_of_chroma};
 use mixing::InternalReflectance;
 
-use crate::bench::{Bench, percentile};
+use super::bench::{Bench, percentile};
 
 const CODES: [&str; 12] = [
     "PY3", "PY74", "PY83", "PO73", "PR254", "PR122", "PV23", "PB29", "PB15:3", "PG7", "PG36",

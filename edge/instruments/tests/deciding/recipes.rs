@@ -5,7 +5,7 @@ use decide::{
     At, Effort, Limits, PileReading, Recipe, Recipes, Shares, Target, correct, pile_as_read,
 };
 
-use crate::bench::{Bench, CONDITIONS, Chance, percentile};
+use super::bench::{Bench, CONDITIONS, Chance, percentile};
 
 const PALETTE: [&str; 12] = [
     "PY3", "PY74", "PY43", "PO73", "PR254", "PR122", "PV23", "PB29", "PB15:3", "PG7", "PBr7",

@@ -3,7 +3,7 @@
 use colour::{Lab, ciede2000};
 use decide::{Effort, Keep, Limits, PairReaches, Reach, Recipes, Shares, Shelf, Target, choose};
 
-use crate::bench::{Bench, Chance, percentile};
+use super::bench::{Bench, Chance, percentile};
 
 /// Some that can be mixed, some twins, some that nothing comes near.
 const SHELF: [&str; 16] = [

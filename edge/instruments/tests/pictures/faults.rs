@@ -7,7 +7,7 @@ use rand::SeedableRng as _;
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution as _, Normal};
 
-use crate::bench::Bench;
+use super::bench::Bench;
 
 /// What is put into squares of one picture, in the order in which they are told.
 const FAULTS: [(PictureFault, &[Flag]); 6] = [

@@ -12,7 +12,7 @@ use picture::PictureReading;
 use plan::prior::learn;
 use study::{Averages, Calibration, FittedTubes, FromPicture, Mixture, ReadingSource, TubeRef};
 
-use crate::bench::Bench;
+use super::bench::Bench;
 
 /// Rows of the table of what is wanted, each with how far its figures were off.
 #[derive(Default)]

@@ -6,7 +6,7 @@ use rand::{Rng as _, SeedableRng as _};
 use rand_chacha::ChaCha8Rng;
 use study::{Mixture, TubeRef};
 
-use crate::bench::{Bench, CODES, ONE, OTHER, SECOND_WHITE, WHITE, WHITES, Worked, tint, tints};
+use super::bench::{Bench, CODES, ONE, OTHER, SECOND_WHITE, WHITE, WHITES, Worked, tint, tints};
 
 /// References that were read with both whites.
 const BRIDGES: [TubeRef; 3] = [TubeRef(2), TubeRef(3), TubeRef(5)];

@@ -6,7 +6,7 @@ use rand::{Rng as _, SeedableRng as _};
 use rand_chacha::ChaCha8Rng;
 use study::{Mixture, TubeRef};
 
-use crate::bench::{Bench, CODES, ONE, OTHER, REFERENCES, WHITE, WHITES, Worked, tint, tints};
+use super::bench::{Bench, CODES, ONE, OTHER, REFERENCES, WHITE, WHITES, Worked, tint, tints};
 
 /// A trial of both: their tints and those of the references, and mixtures with each reference.
 pub fn trial(bench: &Bench, seed: u64) -> Worked {

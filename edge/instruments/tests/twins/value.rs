@@ -5,8 +5,8 @@ use rand::{Rng as _, SeedableRng as _};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution as _, Normal};
 
-use crate::bench::{Bench, CODES, ONE, OTHER};
-use crate::pairs::{trial, truth};
+use super::bench::{Bench, CODES, ONE, OTHER};
+use super::pairs::{trial, truth};
 
 /// Tubes are filled and weighed as well as makers and painters do it (common practice, no source): the volume within
 /// 3 %, a stated density within 2 %, one that nobody knows within a quarter.

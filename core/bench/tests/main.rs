@@ -1,0 +1,7 @@
+//! What this crate offers, tested from outside.
+
+#[path = "../../study/tests/common/mod.rs"]
+mod common;
+
+mod at_the_bench;
+mod run;

@@ -1,0 +1,5 @@
+//! What this crate offers, tested from outside.
+
+mod properties;
+mod published;
+mod terms;

@@ -1,0 +1,3 @@
+//! What this crate offers, tested from outside.
+
+mod layout;

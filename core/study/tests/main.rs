@@ -1,0 +1,4 @@
+//! What this crate offers, tested from outside.
+
+mod palette;
+mod shelf;
