@@ -84,7 +84,8 @@ pub use matrix::{
 pub use news::{News, Subscription};
 pub use open_trial::OpenTrial;
 pub use pictures::{
-    NotUsable, PictureRead, Planned, Received, Square, WhyNotTaken, painted_sheet, specimen_of,
+    LookedAt, NotUsable, PictureRead, Planned, Received, Square, WhyNotTaken, painted_sheet,
+    specimen_of,
 };
 pub use planning::{
     ChartRequest, OwnMinutes, RequestError, RequestPlace, ThinningRequest, ThirdRequest,

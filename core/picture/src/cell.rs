@@ -167,6 +167,13 @@ fn percentile(values: &[f64], share: f64) -> f64 {
     sorted.get(at).copied().unwrap_or_default()
 }
 
+/// The middle one; `None` where there is none.
+pub(crate) fn median(values: impl Iterator<Item = f64>) -> Option<f64> {
+    let mut values: Vec<f64> = values.collect();
+    values.sort_by(f64::total_cmp);
+    values.get(values.len() / 2).copied()
+}
+
 /// L* of luminance, 0 to 100 (CIE 1976).
 pub(crate) fn lightness_of(y: f64) -> f64 {
     if y > 216.0 / 24389.0 { 116.0 * y.cbrt() - 16.0 } else { y * 24389.0 / 27.0 }

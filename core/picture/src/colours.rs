@@ -6,12 +6,10 @@ use crate::calibrate::{
     Anchor, Anchored, Calibration, Interval, LEAST_ANCHORS, LeftOut, Sample, TONES, Under,
     leave_one_out, leave_one_tube_out, toned, u95,
 };
-use crate::camera::Camera;
-use crate::cell::{CellLook, INNER, code_of, mean_at};
+use crate::cell::{code_of, median};
 use crate::doubt::{Doubt, EXPLAINED, KnownSquare, doubts, swapped};
 use crate::flag::{self, Flag};
-use crate::paper::PaperLight;
-use crate::raster::Raster;
+use crate::looked::{SheetLook, SquareLook};
 use crate::refusal::Refusal;
 use crate::target::{Known, Target, TargetCell};
 use crate::told::{CalibrationTold, CellReading, CellRefusal, PictureReading, Status};
@@ -21,8 +19,6 @@ use crate::veil::is_veiled;
 const UNCALIBRATED: f64 = 9.0;
 /// A square within this of bare paper is not painted, ΔE.
 const PAPER: f64 = 2.5;
-/// A printed bar goes so far beyond its square, mm.
-const BAR_MM: f64 = 2.0;
 /// So often squares are left out that hold something else.
 const ROUNDS: usize = 4;
 /// Codes at which a channel says nothing any more.
@@ -32,29 +28,23 @@ const CLIPPED: [f64; 2] = [8.0, 254.0];
 const BEYOND: f64 = 1.03;
 const MOST_ENDS: usize = 2;
 const CLIPPED_SIGMA: f64 = 1.0;
-/// Strips within this of a square, mm, and how far they may be off, as a share.
-const NEAR_MM: f64 = 16.0;
-const OFF: f64 = 0.03;
 /// What a sheet's own paper is taken for where nobody has read it, and how sure that is.
 const USUAL_PAPER: Lab = Lab::new(94.0, 0.5, -2.0);
 const USUAL_PAPER_SIGMA: f64 = 3.0;
 /// The bend that devices usually have.
 const USUAL_BEND: f64 = 0.08;
 
-/// A picture whose places and paper are known.
+/// A sheet, as the device saw it.
 pub(crate) struct View<'a> {
-    pub picture: &'a Raster,
     pub target: &'a Target,
-    pub camera: &'a Camera,
-    pub paper: &'a PaperLight,
+    pub look: &'a SheetLook,
     pub under: &'a Under,
 }
 
 /// A square with what the device saw of it.
 pub(crate) struct Seen<'a> {
     cell: &'a TargetCell,
-    look: CellLook,
-    paper: [f64; 3],
+    square: &'a SquareLook,
     /// Why its colour cannot be told.
     why: Option<CellRefusal>,
     /// Which channels are at their end: below, above.
@@ -95,17 +85,16 @@ impl Seen<'_> {
 impl<'a> View<'a> {
     /// The squares whose colour is known, as far as the device saw them.
     pub fn known(&self) -> Vec<Seen<'a>> {
-        let known = self.target.cells.iter().filter(|cell| cell.known.is_some());
-        known.filter_map(|cell| self.seen(cell)).collect()
+        let known = self.seen().flatten();
+        known.filter(|seen| seen.cell.known.is_some()).collect()
     }
 
     /// Gives every square its colour, as far as it has one; `beside` are known squares of a card.
     pub fn colours(&self, reading: &mut PictureReading, beside: &[Seen<'_>]) {
-        let seen: Vec<Option<Seen<'_>>> =
-            self.target.cells.iter().map(|cell| self.seen(cell)).collect();
+        let seen: Vec<Option<Seen<'_>>> = self.seen().collect();
         let painted = || seen.iter().flatten().filter(|seen| seen.cell.is_paint());
         if painted().count() > 2
-            && (painted().all(|seen| is_grey(seen.look.v)) || is_of_one_hue(painted()))
+            && (painted().all(|seen| is_grey(seen.square.look.v)) || is_of_one_hue(painted()))
         {
             reading.refused.push(Refusal::NoColour);
             return;
@@ -113,7 +102,7 @@ impl<'a> View<'a> {
         let fit = self.fit(&seen, beside);
         let Fit { bend, calibration, .. } = &fit;
         let paper = calibration.told(&bare_paper()).lab;
-        let grain = self.paper_grain();
+        let grain = self.look.paper_grain;
         // A colour at the device's end is good enough to tell that it is another one.
         let mut roughly: Vec<(&TargetCell, Lab)> = Vec::new();
         for (told, seen) in reading.cells.iter_mut().zip(&seen) {
@@ -122,13 +111,13 @@ impl<'a> View<'a> {
                 continue;
             };
             told.why = seen.why;
-            told.flags = flag::of_look(&seen.look, grain, self.per_mm(seen.cell));
-            let is_fine = self.per_mm(seen.cell) >= flag::FINE;
-            told.grain = is_fine.then(|| (seen.look.grain - grain).max(0.0));
+            let SquareLook { look, per_mm, .. } = seen.square;
+            told.flags = flag::of_look(look, grain, *per_mm);
+            told.grain = (*per_mm >= flag::FINE).then(|| (look.grain - grain).max(0.0));
             let sample = sample(seen, *bend);
             let colour = calibration.told(&sample);
             roughly.push((seen.cell, colour.lab));
-            told.lifted = self.lifted(seen, &fit);
+            told.lifted = lifted(seen, &fit);
             if told.why.is_none() && !is_of_paint(colour.lab) {
                 told.why = Some(CellRefusal::NoPaint);
             }
@@ -144,7 +133,7 @@ impl<'a> View<'a> {
             // Told as the paper it may be, and not as the paint that should be there.
             let unpainted = calibration.told(&Sample { x: sample.x, ..bare_paper() }).lab;
             let is_bare = colour::delta_e_ab(unpainted, paper).value() < PAPER
-                || self.is_bare_black(seen.cell, unpainted, &fit);
+                || is_bare_black(seen, unpainted, &fit);
             if seen.cell.is_paint() && is_bare {
                 told.status = Status::Empty;
                 told.flags = vec![Flag::NotPainted];
@@ -166,54 +155,19 @@ impl<'a> View<'a> {
         });
     }
 
-    /// The colour of the lifted half, between the dry paint's and the paper's.
-    fn lifted(&self, seen: &Seen<'_>, fit: &Fit) -> Option<Lab> {
-        let (centre, side_mm) = seen.cell.lifted()?;
-        let v = mean_at(self.picture, self.camera, centre, INNER * side_mm)?;
-        let is_clipped = v.iter().any(|v| End::of(*v).is_some());
-        let x = toned(v, seen.paper, fit.bend);
-        let sample = Sample { x, ..painted(seen.cell) };
-        (!is_clipped).then(|| fit.calibration.told(&sample).lab)
-    }
-
-    /// A square over printed black that looks like the black beside it, though its paint should not.
-    fn is_bare_black(&self, cell: &TargetCell, read: Lab, fit: &Fit) -> bool {
-        let Some(expected) = cell.expected.filter(|_| cell.on_black) else { return false };
-        let [_, y] = cell.centre();
-        let beside = [cell.x_mm - BAR_MM / 2.0, cell.x_mm + cell.side_mm + BAR_MM / 2.0];
-        let looks = beside.map(|x| mean_at(self.picture, self.camera, [x, y], BAR_MM / 2.0));
-        let paper = self.paper.v_at(cell.centre());
-        let black = |v: [f64; 3]| {
-            let sample =
-                Sample { x: toned(v, paper, fit.bend), colours: Vec::new(), tubes: Vec::new() };
-            fit.calibration.told(&sample).lab
-        };
-        let far = |one: Lab, other: Lab| colour::delta_e_ab(one, other).value();
-        looks
-            .into_iter()
-            .flatten()
-            .map(black)
-            .any(|black| far(read, black) < PAPER && far(expected, black) > 4.0 * PAPER)
-    }
-
-    fn per_mm(&self, cell: &TargetCell) -> f64 {
-        self.camera.pixels_per_mm(cell.centre())[0]
-    }
-
-    /// `None` where the square lies outside the picture.
-    fn seen<'c>(&self, cell: &'c TargetCell) -> Option<Seen<'c>> {
-        let look = CellLook::of(self.picture, self.camera, cell)?;
-        let ends = look.v.map(End::of);
-        let clipped = ends.iter().any(Option::is_some);
-        let off = self.paper.off_near(cell.centre(), NEAR_MM);
-        let shaded = off.iter().filter(|off| **off > OFF).count() >= 2;
-        let paper = self.paper.v_at(cell.centre());
-        let why = match (clipped, shaded) {
-            (true, _) => Some(CellRefusal::Clipped),
-            (false, true) => Some(CellRefusal::Shaded),
-            (false, false) => None,
-        };
-        Some(Seen { cell, look, paper, why, ends })
+    /// Each square; `None` for one that lies outside the picture.
+    fn seen(&self) -> impl Iterator<Item = Option<Seen<'a>>> + use<'a> {
+        let squares = self.target.cells.iter().zip(&self.look.squares);
+        squares.map(|(cell, square)| {
+            let square = square.as_ref()?;
+            let ends = square.look.v.map(End::of);
+            let why = match (ends.iter().any(Option::is_some), square.shaded) {
+                (true, _) => Some(CellRefusal::Clipped),
+                (false, true) => Some(CellRefusal::Shaded),
+                (false, false) => None,
+            };
+            Some(Seen { cell, square, why, ends })
+        })
     }
 
     /// The calibration by all known squares but those that hold something else than they should.
@@ -317,13 +271,27 @@ impl<'a> View<'a> {
             .collect();
         doubts(&squares, others)
     }
+}
 
-    fn paper_grain(&self) -> f64 {
-        let grain = self.paper.strips.iter().filter_map(|strip| {
-            crate::cell::paper_grain_at(self.picture, self.camera, strip.at_mm)
-        });
-        median(grain).unwrap_or_default()
-    }
+/// The colour of the lifted half, between the dry paint's and the paper's.
+fn lifted(seen: &Seen<'_>, fit: &Fit) -> Option<Lab> {
+    let v = seen.square.lifted?;
+    let is_clipped = v.iter().any(|v| End::of(*v).is_some());
+    let x = toned(v, seen.square.paper, fit.bend);
+    let sample = Sample { x, ..painted(seen.cell) };
+    (!is_clipped).then(|| fit.calibration.told(&sample).lab)
+}
+
+/// A square over printed black that looks like the black beside it, though its paint should not.
+fn is_bare_black(seen: &Seen<'_>, read: Lab, fit: &Fit) -> bool {
+    let Some(expected) = seen.cell.expected.filter(|_| seen.cell.on_black) else { return false };
+    let black = |v: [f64; 3]| {
+        let x = toned(v, seen.square.paper, fit.bend);
+        fit.calibration.told(&Sample { x, colours: Vec::new(), tubes: Vec::new() }).lab
+    };
+    let far = |one: Lab, other: Lab| colour::delta_e_ab(one, other).value();
+    let beside = seen.square.black.into_iter().flatten().map(black);
+    beside.into_iter().any(|black| far(read, black) < PAPER && far(expected, black) > 4.0 * PAPER)
 }
 
 fn flag_swapped(cells: &mut [CellReading], roughly: &[(&TargetCell, Lab)]) {
@@ -371,10 +339,10 @@ fn is_of_one_hue<'a>(painted: impl Iterator<Item = &'a Seen<'a>>) -> bool {
     const SPREAD: f64 = 0.04;
     let should_be_vivid = |seen: &&Seen<'_>| {
         let lab = seen.cell.known.map(|known| known.lab).or(seen.cell.expected);
-        lab.is_some_and(|lab| lab.chroma() > VIVID) && code_of(seen.look.v[1]) > 24.0
+        lab.is_some_and(|lab| lab.chroma() > VIVID) && code_of(seen.square.look.v[1]) > 24.0
     };
     let ratios = painted.filter(should_be_vivid).map(|seen| {
-        let [r, g, b] = seen.look.v;
+        let [r, g, b] = seen.square.look.v;
         [(r.max(1e-3) / g).ln(), (b.max(1e-3) / g).ln()]
     });
     let ratios: Vec<[f64; 2]> = ratios.collect();
@@ -455,19 +423,13 @@ fn painted(cell: &TargetCell) -> Sample {
 /// What the device saw of a square. A channel at its end stands for what lies beyond: half of the darkest light that is
 /// recorded, and a little more than the brightest.
 fn sample(seen: &Seen<'_>, bend: f64) -> Sample {
-    let at = |codes: f64| toned([codes / 255.0; 3], seen.paper, bend);
+    let at = |codes: f64| toned([codes / 255.0; 3], seen.square.paper, bend);
     let [darkest, brightest] = CLIPPED.map(at);
-    let own = toned(seen.look.v, seen.paper, bend);
+    let own = toned(seen.square.look.v, seen.square.paper, bend);
     let x = std::array::from_fn(|channel| match seen.ends[channel] {
         Some(End::Dark) => darkest[channel] / 2.0,
         Some(End::Bright) => BEYOND * brightest[channel],
         None => own[channel],
     });
     Sample { x, ..painted(seen.cell) }
-}
-
-fn median(values: impl Iterator<Item = f64>) -> Option<f64> {
-    let mut values: Vec<f64> = values.collect();
-    values.sort_by(f64::total_cmp);
-    values.get(values.len() / 2).copied()
 }

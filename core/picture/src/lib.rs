@@ -3,7 +3,8 @@
 //! 1. [`Raster`]: the picture. [`Target`]: what was printed, which squares hold what, and which colours are known.
 //! 2. [`find_marks`]: the four corner marks, to a fraction of a pixel.
 //! 3. [`Camera`]: from millimetres on the paper to pixels. [`read_code`]: which sheet it is.
-//! 4. `paper`: how the light falls, from the bare paper between the squares; `cell`: each square as the device saw it.
+//! 4. `paper`: how the light falls, from the bare paper between the squares; `cell`: each square as the device saw it;
+//!    [`Looked`]: all that the pixels say.
 //! 5. `calibrate`: tone curve, map and what it leaves, by the squares whose colour is known; how far each may be off.
 //! 6. [`read()`]: all of it, with what needs a look ([`Flag`]) and what cannot be read ([`Refusal`]).
 //! 7. [`codes`]: the codes alone; [`straighten`]: the sheet as from above, for people to look at.
@@ -20,6 +21,7 @@ mod edges;
 mod estimates;
 mod flag;
 mod homography;
+mod looked;
 mod marks;
 mod paper;
 mod raster;
@@ -38,9 +40,10 @@ pub use doubt::{Doubt, square_named};
 pub use due::CardOff;
 pub use estimates::{ContrastEstimate, Estimates, StainingEstimate};
 pub use flag::Flag;
+pub use looked::{Card, Looked};
 pub use marks::{FoundMark, FoundMarks, find_marks};
 pub use raster::Raster;
-pub use read::{Card, read, read_beside};
+pub use read::{read, read_beside};
 pub use refusal::Refusal;
 pub use straight::{straighten, thumbnail};
 pub use target::{Known, LikelySpectrum, PlacedByHand, Target, TargetCell, TargetMark};

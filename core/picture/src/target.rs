@@ -121,6 +121,22 @@ impl TargetMark {
 }
 
 impl Target {
+    /// Only where its squares lie, and nothing of what they hold: two that are alike in this look at the same pixels.
+    #[must_use]
+    pub fn places(&self) -> Self {
+        let place = |cell: &TargetCell| TargetCell {
+            number: cell.number,
+            on_black: cell.on_black,
+            x_mm: cell.x_mm,
+            y_mm: cell.y_mm,
+            side_mm: cell.side_mm,
+            half_lifted: cell.half_lifted,
+            is_bare: cell.is_bare,
+            ..TargetCell::default()
+        };
+        Self { cells: self.cells.iter().map(place).collect(), likely: Vec::new(), ..self.clone() }
+    }
+
     /// The usual four marks of a paper, `edge_mm` from its edges, the top left one of this number.
     #[must_use]
     pub fn usual_marks(

@@ -1,75 +1,28 @@
 //! A picture that is kept, read against what is known now.
 
-use std::collections::{HashMap, HashSet, VecDeque};
+use std::collections::{HashMap, HashSet};
 use std::hash::{DefaultHasher, Hash as _, Hasher as _};
-use std::sync::{Arc, Mutex};
+use std::sync::Arc;
 
 use formats::picture::PictureFile;
 use formats::sheet::{CellEntry, PaintNumbers, SheetFile, expect_by};
-use picture::{Card, Estimates, PictureReading, PlacedByHand, Raster, Target};
+use picture::{Card, Estimates, PictureReading, PlacedByHand, Target};
 use plan::CellNumber;
 use plan::prior::PriorLevel;
 use sheet::Ruling;
 use store::{Adjusted, PictureId, StoreError, StoredPicture, TrialId, picture_name};
 use study::{ReadingSource, State};
-use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
 use super::known::known_squares;
+use super::looked::{LookedAt, MARGIN_MM, Places};
 use super::square::{Planned, Square, why_not};
 use crate::background::off_the_thread;
-use crate::cache::lock;
 use crate::error::WorkshopError;
 use crate::open_trial::OpenTrial;
 use crate::workshop::Workshop;
 
-/// Pictures that are read at once: each takes up to 300 MB.
-const AT_ONCE: u32 = 2;
 /// Scans that were sent within so many seconds are of one session (ours).
 const SESSION: i64 = 3 * 60 * 60;
-/// Pictures whose colours are kept in memory.
-const KEPT: usize = 4;
-/// Around the paper, mm, and pixels to a millimetre, in what is shown.
-const SHOWN: (f64, f64) = (3.0, 4.0);
-
-/// Pictures that were read, the newest last, and whose turn it is.
-#[derive(Debug)]
-pub(crate) struct ReadPictures {
-    turns: Arc<Semaphore>,
-    kept: Mutex<VecDeque<(PictureId, u64, Arc<PictureRead>)>>,
-}
-
-impl Default for ReadPictures {
-    fn default() -> Self {
-        Self { turns: Arc::new(Semaphore::new(AT_ONCE as usize)), kept: Mutex::default() }
-    }
-}
-
-impl ReadPictures {
-    /// Waits until there is room for another picture; `None` never, since nobody closes it.
-    pub async fn turn(&self) -> Option<OwnedSemaphorePermit> {
-        Arc::clone(&self.turns).acquire_owned().await.ok()
-    }
-
-    /// Waits until no other picture is in memory: a drawn one takes as much as two that are read.
-    pub async fn alone(&self) -> Option<OwnedSemaphorePermit> {
-        Arc::clone(&self.turns).acquire_many_owned(AT_ONCE).await.ok()
-    }
-
-    fn find(&self, id: PictureId, key: u64) -> Option<Arc<PictureRead>> {
-        let kept = lock(&self.kept);
-        let found = kept.iter().find(|(of, at, _)| (*of, *at) == (id, key));
-        found.map(|(_, _, read)| Arc::clone(read))
-    }
-
-    fn keep(&self, id: PictureId, key: u64, read: &Arc<PictureRead>) {
-        let mut kept = lock(&self.kept);
-        kept.retain(|(of, ..)| *of != id);
-        kept.push_back((id, key, Arc::clone(read)));
-        while kept.len() > KEPT {
-            kept.pop_front();
-        }
-    }
-}
 
 /// A picture with everything that it tells.
 #[derive(Debug)]
@@ -84,9 +37,7 @@ pub struct PictureRead {
     pub estimates: Estimates,
     /// Its squares, in the order of the sheet.
     pub squares: Vec<Square>,
-    /// The sheet as from straight above, as JPEG, with so many mm around it.
-    pub straight: Vec<u8>,
-    /// What that shows around the paper, mm.
+    /// What the straightened picture shows around the paper, mm.
     pub margin_mm: f64,
     /// A simulated device drew it, or read what calibrates it.
     pub simulated: bool,
@@ -216,36 +167,74 @@ impl Workshop {
             cell.half_lifted &= lifted.is_some_and(|at| at <= picture.added);
         }
         let key = key(&aim, &picture, &trial);
-        if let Some(known) = self.pictures.find(id, key) {
+        if let Some(known) = self.pictures.read(id, key) {
+            return Ok(known);
+        }
+        let seen = self.looked_at(&picture, &trial, &aim, scanned).await?;
+        let read = off_the_thread(move || read(&trial, picture, aim, &seen)).await??;
+        let read = Arc::new(read);
+        self.pictures.keep_read(id, key, &read);
+        Ok(read)
+    }
+
+    /// A picture that is kept, looked at; what was looked at before is not decoded again.
+    async fn looked_at(
+        &self,
+        picture: &StoredPicture,
+        trial: &Arc<OpenTrial>,
+        aim: &Aim,
+        scanned: Option<StoredPicture>,
+    ) -> Result<Arc<LookedAt>, WorkshopError> {
+        let places = Places {
+            card_scan: scanned.as_ref().map(|scan| scan.id),
+            corners: picture.corners,
+            ..Places::of(&aim.target, aim.card.as_ref())
+        };
+        if let Some(known) = self.pictures.looked_at(picture.id, &places) {
             return Ok(known);
         }
         let turn = self.pictures.turn().await;
-        if let Some(known) = self.pictures.find(id, key) {
+        if let Some(known) = self.pictures.looked_at(picture.id, &places) {
             return Ok(known);
         }
-        let store = self.store.clone();
-        let read = off_the_thread(move || {
+        let (store, trial, of) = (self.store.clone(), Arc::clone(trial), picture.clone());
+        let (mut target, card) = (aim.target.clone(), aim.card.clone());
+        let seen = off_the_thread(move || {
             let file = |picture: &StoredPicture| -> Result<PictureFile, WorkshopError> {
                 let bytes = store.picture_bytes(picture)?;
                 formats::picture::read(&bytes)
                     .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))
             };
+            let scan = scanned.as_ref().and_then(|card| file(card).ok()).map(|card| card.raster);
             // Without the card's own scan the picture is read as it stands.
-            let card = scanned.as_ref().and_then(|card| file(card).ok()).map(|card| card.raster);
-            if card.is_none() && scanned.is_some() {
-                aim.card = None;
-            }
-            let file = file(&picture)?;
+            let card = card.filter(|_| scan.is_some() || scanned.is_none());
+            let card = card.as_ref().map(|target| Card { target, scan: scan.as_ref() });
+            let file = file(&of)?;
             let chart = trial.chart.as_ref();
-            aim.target.by_hand =
-                chart.and_then(|chart| placed_by_hand(&picture, &chart.ruling, &file));
-            read(&trial, picture.clone(), aim, (&file.raster, card.as_ref()))
+            target.by_hand = chart.and_then(|chart| placed_by_hand(&of, &chart.ruling, &file));
+            LookedAt::of(&file.raster, &target, card)
         })
         .await??;
         drop(turn);
-        let read = Arc::new(read);
-        self.pictures.keep(id, key, &read);
-        Ok(read)
+        Ok(self.pictures.keep_looked_at(picture.id, places, seen))
+    }
+
+    /// The sheet of a picture as from straight above, as JPEG.
+    ///
+    /// # Errors
+    /// As [`Workshop::picture`].
+    pub async fn straightened(
+        &self,
+        trial: TrialId,
+        id: PictureId,
+    ) -> Result<Arc<LookedAt>, WorkshopError> {
+        let picture = self.store.picture(trial, id).await?;
+        if let Some(known) = self.pictures.placed(&picture) {
+            return Ok(known);
+        }
+        self.picture(trial, id).await?;
+        let known = self.pictures.placed(&picture);
+        known.ok_or_else(|| StoreError::NotFound("picture").into())
     }
 }
 
@@ -284,23 +273,15 @@ fn read(
     trial: &OpenTrial,
     picture: StoredPicture,
     aim: Aim,
-    (raster, card): (&Raster, Option<&Raster>),
+    seen: &LookedAt,
 ) -> Result<PictureRead, WorkshopError> {
     let conditions = trial.circumstances.conditions;
-    let card = aim.card.as_ref().map(|target| Card { target, scan: card });
-    let reading = picture::read_beside(raster, &aim.target, card, conditions);
-    let Some(camera) = reading.camera.as_ref().filter(|_| reading.refused.is_empty()) else {
+    let reading = seen.looked.read(&aim.target, aim.card.as_ref(), conditions);
+    if !reading.refused.is_empty() {
         // A sheet could be read when it was received; where a chart lies was said since.
         let why: Vec<String> = reading.refused.iter().map(ToString::to_string).collect();
         return Err(WorkshopError::NotNow(why.join("; ")));
-    };
-    let (margin_mm, per_mm) = SHOWN;
-    let size = [aim.sheet.width_mm, aim.sheet.height_mm];
-    let straight = picture::straighten(raster, camera, size, (margin_mm, per_mm))
-        .ok_or_else(|| WorkshopError::NotWorkedOut("the sheet cannot be shown".into()))?;
-    let straight =
-        formats::picture::write((straight.width(), straight.height()), straight.rgb(), true)
-            .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))?;
+    }
     let squares = squares(trial, &picture, &aim, &reading);
     Ok(PictureRead {
         estimates: Estimates::of(&aim.target, &reading, conditions),
@@ -308,8 +289,7 @@ fn read(
         sheet: aim.sheet,
         squares,
         reading,
-        straight,
-        margin_mm,
+        margin_mm: MARGIN_MM,
         picture,
     })
 }
@@ -353,30 +333,4 @@ fn squares(
             })
         })
         .collect()
-}
-
-#[cfg(test)]
-mod tests {
-    use std::time::Duration;
-
-    use tokio::time::timeout;
-
-    use super::*;
-
-    /// Two pictures are read at once; one that is drawn waits for both, and lets no other in.
-    #[tokio::test]
-    async fn a_drawn_picture_is_alone_in_memory() {
-        let pictures = ReadPictures::default();
-        let soon = Duration::from_millis(20);
-        let (one, two) = (pictures.turn().await, pictures.turn().await);
-        assert!(one.is_some() && two.is_some());
-        assert!(timeout(soon, pictures.turn()).await.is_err());
-        drop(one);
-        assert!(timeout(soon, pictures.alone()).await.is_err());
-        drop(two);
-        let drawing = pictures.alone().await;
-        assert!(drawing.is_some() && timeout(soon, pictures.turn()).await.is_err());
-        drop(drawing);
-        assert!(timeout(soon, pictures.turn()).await.is_ok());
-    }
 }

@@ -5,11 +5,12 @@ use std::sync::Arc;
 use base64::Engine as _;
 use base64::prelude::BASE64_STANDARD;
 use formats::picture::{PictureError, PictureFile};
-use picture::{Card, Codes};
+use picture::{Card, Codes, Looked};
 use sheet::SheetCode;
 use store::{NewPicture, PictureDraft, PictureId, StoreError, TrialId};
 use study::ReadingSource;
 
+use super::looked::{LookedAt, Places};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
 use crate::open_trial::OpenTrial;
@@ -103,18 +104,27 @@ impl Workshop {
         };
         let aim = self.aim(&trial, sheet, card).await?;
         let conditions = trial.circumstances.conditions;
-        let (opened, reading) = off_the_thread(move || {
-            let beside = aim.card.as_ref().map(|target| Card { target, scan: None });
-            let reading =
-                picture::read_beside(&opened.file.raster, &aim.target, beside, conditions);
-            (opened, reading)
+        let (opened, looked) = off_the_thread(move || {
+            let card = aim.card.as_ref().map(|target| Card { target, scan: None });
+            let looked = Looked::at(&opened.file.raster, &aim.target, card);
+            let reading = looked.read(&aim.target, aim.card.as_ref(), conditions);
+            match reading.refused.is_empty() {
+                true => {
+                    let seen = LookedAt::straightened(looked, &opened.file.raster, &aim.target);
+                    (opened, Ok((seen, reading, Places::of(&aim.target, aim.card.as_ref()))))
+                }
+                false => (opened, Err(reading.refused)),
+            }
         })
         .await?;
         drop(turn);
-        if !reading.refused.is_empty() {
-            let reasons = reading.refused.iter().map(ToString::to_string).collect();
-            return Ok(not_usable(reasons, small(&opened.file), false));
-        }
+        let (seen, reading, places) = match looked {
+            Ok(looked) => looked,
+            Err(refused) => {
+                let reasons = refused.iter().map(ToString::to_string).collect();
+                return Ok(not_usable(reasons, small(&opened.file), false));
+            }
+        };
         let source = if reading.is_scan { ReadingSource::Scan } else { ReadingSource::Photo };
         let new = NewPicture {
             trial: trial.id,
@@ -128,6 +138,7 @@ impl Workshop {
             known_off: reading.calibration.as_ref().and_then(|told| told.leave_one_out),
         };
         let id = self.store.add_picture(opened.draft, new).await?;
+        self.pictures.keep_looked_at(id, places, seen?);
         self.news.tell(trial.id);
         Ok(Received::Kept(trial.id, id))
     }

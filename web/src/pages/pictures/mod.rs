@@ -61,9 +61,9 @@ pub(crate) async fn sheet(
     State(app): State<Workshop>,
     Path((id, picture)): Path<(i64, i64)>,
 ) -> Result<Response, PageError> {
-    let read = app.picture(TrialId(id), PictureId(picture)).await?;
+    let seen = app.straightened(TrialId(id), PictureId(picture)).await?;
     let headers = [(CONTENT_TYPE, "image/jpeg"), (CACHE_CONTROL, "private, max-age=3600")];
-    Ok((headers, read.straight.clone()).into_response())
+    Ok((headers, seen.straight.clone()).into_response())
 }
 
 /// In which state the paint was.
