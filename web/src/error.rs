@@ -10,9 +10,8 @@ use axum::middleware::Next;
 use axum::response::{Html, IntoResponse, Response};
 use formats::cgats::CgatsError;
 use instruments::DeviceError;
-use store::StoreError;
 use thiserror::Error;
-use workshop::WorkshopError;
+use workshop::{StoreError, WorkshopError};
 
 /// Why a page cannot be shown.
 #[derive(Debug, Error)]

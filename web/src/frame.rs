@@ -1,6 +1,6 @@
 //! What stands around every page: the spine and the current trial.
 
-use store::{Store, StoreError, Trial, TrialId, TrialSummary};
+use workshop::{StoreError, Trial, TrialId, TrialSummary, Workshop, WorkshopError};
 
 /// A room of the spine.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -38,12 +38,12 @@ pub(crate) struct Frame {
 impl Frame {
     /// The spine as seen from `room`; `trial` is the one at hand, else the newest.
     pub async fn load(
-        store: &Store,
+        app: &Workshop,
         room: Room,
         trial: Option<TrialId>,
-    ) -> Result<Self, StoreError> {
-        let tubes = store.tube_count().await?;
-        let trials = store.trials().await?;
+    ) -> Result<Self, WorkshopError> {
+        let tubes = app.tube_count().await?;
+        let trials = app.trials().await?;
         let current = match trial {
             Some(id) => trials.iter().find(|summary| summary.id == id),
             None => trials.iter().find(|summary| !summary.put_away),

@@ -32,7 +32,7 @@ const CONTENT_POLICY: &str = "default-src 'none'; script-src 'self'; style-src '
 
 /// The pages of a workshop that is shared on a network, for those who may see them.
 pub(crate) fn shared(state: Workshop, sharing: Sharing) -> Router {
-    let phones = KnownPhones(state.store().clone());
+    let phones = KnownPhones(state.clone());
     let cookies = SessionManagerLayer::new(phones)
         .with_name("phone")
         .with_secure(false)

@@ -1,22 +1,23 @@
-//! What has been read and worked out already.
+//! Trials that have been read and worked out already.
 
 use std::collections::HashMap;
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Mutex};
 
 use store::{Stamp, TrialId};
 
 use crate::analysed::AnalysedTrial;
+use crate::kept::lock;
 use crate::open_trial::OpenTrial;
 
 /// What is kept from request to request.
 #[derive(Debug, Default)]
 pub(crate) struct Cache {
-    pub open: Kept<Arc<OpenTrial>>,
-    pub analysed: Kept<Arc<AnalysedTrial>>,
+    pub open: ByTrial<Arc<OpenTrial>>,
+    pub analysed: ByTrial<Arc<AnalysedTrial>>,
     /// Trials that could not be worked out, as they stood then.
-    pub failed: Kept<Stamp>,
+    pub failed: ByTrial<Stamp>,
     /// Who works on a trial just now: whoever else asks for it waits for the same result.
-    busy: Kept<Arc<tokio::sync::Mutex<()>>>,
+    busy: ByTrial<Arc<tokio::sync::Mutex<()>>>,
 }
 
 impl Cache {
@@ -28,15 +29,15 @@ impl Cache {
 
 /// Values by trial, shared between threads.
 #[derive(Debug)]
-pub(crate) struct Kept<V>(Mutex<HashMap<TrialId, V>>);
+pub(crate) struct ByTrial<V>(Mutex<HashMap<TrialId, V>>);
 
-impl<V> Default for Kept<V> {
+impl<V> Default for ByTrial<V> {
     fn default() -> Self {
         Self(Mutex::default())
     }
 }
 
-impl<V: Clone> Kept<V> {
+impl<V: Clone> ByTrial<V> {
     pub fn get(&self, trial: TrialId) -> Option<V> {
         lock(&self.0).get(&trial).cloned()
     }
@@ -44,9 +45,4 @@ impl<V: Clone> Kept<V> {
     pub fn put(&self, trial: TrialId, value: V) {
         lock(&self.0).insert(trial, value);
     }
-}
-
-/// Locks, ignoring poisoning.
-pub(crate) fn lock<T: ?Sized>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
-    mutex.lock().unwrap_or_else(PoisonError::into_inner)
 }

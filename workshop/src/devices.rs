@@ -8,7 +8,7 @@ use instruments::{DeviceError, Meter, Scale, Specimen};
 use mixing::Geometry;
 use store::How;
 
-use crate::cache::lock;
+use crate::kept::lock;
 
 /// What stands on the table besides paint.
 #[derive(Clone, Default)]

@@ -3,8 +3,8 @@
 //! Requests go in as typed values; what was recorded or worked out comes out. Pages, the command line
 //! and the demo all work through [`Workshop`].
 //!
-//! 1. [`Workshop`]: the records and the devices; `trials`: trials, analysed and kept; `evidence`: what
-//!    they tell of the tubes; `learning`: what the eye told of them.
+//! 1. [`Workshop`]: the records and the devices; `trials`: trials, analysed and kept; `kept`,
+//!    `rooms`: what is worked out once; `knowledge`: what all of them, and the eye, tell of the tubes.
 //! 2. `planning`: a [`TrialRequest`] to a plan.
 //! 3. `work_order`, `prompt`: what the bench asks for now; `laying`, `events`: what was done there.
 //! 4. `taking`: readings, and `waiting` for a meter that is away; `reading_check`: what a reading says
@@ -25,16 +25,17 @@ mod card;
 mod card_check;
 mod charts;
 mod clock;
+mod commands;
 mod comparing;
 mod deciding;
 mod devices;
 mod error;
 mod events;
-mod evidence;
 mod eye;
 mod greys;
+mod kept;
+mod knowledge;
 mod laying;
-mod learning;
 mod matrix;
 mod mixtures;
 mod news;
@@ -43,6 +44,8 @@ mod pictures;
 mod planning;
 mod prompt;
 mod reading_check;
+mod records;
+mod rooms;
 mod surprise;
 mod taking;
 mod taking_later;
@@ -66,16 +69,16 @@ pub use comparing::{
     ShelfLookAlike, ShelfLookAlikes, TubeDrift, WithPartner,
 };
 pub use deciding::{
-    Aim, CleanPair, Confirmed, Corrected, Deciding, Filler, KeptShelf, KnownShelf, MOST_KEPT,
-    PairForecast, PaletteGreys, PaletteReach, PlacedGrey, RecipeAnswer, RecipeAsked, RecipeRequest,
-    Which, newest_palette,
+    Aim, CleanPair, Confirmed, Corrected, Deciding, Filler, KeptShelf, MOST_KEPT, PairForecast,
+    PaletteGreys, PaletteReach, PlacedGrey, RecipeAnswer, RecipeAsked, RecipeRequest,
+    newest_palette,
 };
 pub use devices::MeterInfo;
 pub use error::WorkshopError;
-pub use evidence::{Evidence, EvidenceSource};
 pub use eye::{
     OrderByEye, StrengthByEye, judged_strengths, judged_tubes, order_by_eye, strengths_by_eye,
 };
+pub use knowledge::{Evidence, EvidenceSource, KnownShelf, Which};
 pub use laying::{LayRequest, Line, PlannedLine, ToMake, left_ml, to_make};
 pub use matrix::{
     ChartStep, MOST_STEPS, Matrix, MatrixRow, PairCell, PairWord, Pale, Rising, SaidBy, Shown,
@@ -93,6 +96,13 @@ pub use planning::{
 };
 pub use prompt::{AtHand, Prompt, drift_line, until};
 pub use reading_check::{ReadingCheck, state_to_judge};
+// What pages say of the records: they open none themselves.
+pub use store::{
+    LaidOut, Last, NewPalette, Palette, PaletteId, PictureDraft, PictureId, PlannedSwatch, Preset,
+    ReadingId, Role, RuledChart, ShelfTube, SidesHold, StoreError, StoredPicture, StoredReading,
+    StoredSession, SwatchId, Trial, TrialId, TrialPlan, TrialSummary, TubeId, TypedChart,
+    picture_name, session_key,
+};
 pub use told::Answer;
 pub use vivid::{VividMixture, WANTED_HUES, most_vivid};
 pub use waiting::{Stopped, Waiting};

@@ -13,7 +13,7 @@ use study::{
 };
 
 use crate::error::WorkshopError;
-use crate::evidence::Evidence;
+use crate::knowledge::Evidence;
 use crate::open_trial::OpenTrial;
 use crate::work_order::WorkOrder;
 use crate::workshop::Workshop;

@@ -13,6 +13,10 @@ use crate::open_trial::OpenTrial;
 use crate::work_order::WorkOrder;
 use crate::workshop::Workshop;
 
+/// Held while everything that is left is read: one run of it at a time.
+#[derive(Debug, Default)]
+struct ReadingAll(tokio::sync::Mutex<()>);
+
 impl Workshop {
     /// Takes `count` readings of a swatch with the meter and stores each as soon as it is there.
     ///
@@ -119,7 +123,8 @@ impl Workshop {
                     .into(),
             ));
         }
-        let Ok(_one_at_a_time) = self.reading_all.try_lock() else {
+        let reading_all = self.kept::<ReadingAll>();
+        let Ok(_one_at_a_time) = reading_all.0.try_lock() else {
             return Err(WorkshopError::NotNow(
                 "everything that is left is being read already; wait until that is done".into(),
             ));

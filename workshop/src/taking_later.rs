@@ -1,12 +1,13 @@
 //! A reading that is taken as soon as the meter answers again.
 
+use std::sync::Mutex;
 use std::time::{Duration, Instant};
 
 use store::TrialId;
 
-use crate::cache::lock;
 use crate::error::WorkshopError;
-use crate::waiting::{Stopped, Waiting};
+use crate::kept::lock;
+use crate::waiting::{Stopped, Waiting, WaitingRoom};
 use crate::workshop::Workshop;
 
 /// How often a device that is away is asked.
@@ -14,23 +15,28 @@ const BETWEEN: Duration = Duration::from_millis(700);
 /// Nobody holds a head on a swatch for longer.
 const LONGEST: Duration = Duration::from_secs(20 * 60);
 
+/// The one reading that waits.
+#[derive(Debug, Default)]
+struct Room(Mutex<WaitingRoom>);
+
 impl Workshop {
     /// The reading of a trial that waits.
     #[must_use]
     pub fn waits_for(&self, trial: TrialId) -> Option<Waiting> {
-        lock(&self.waiting).waiting.clone().filter(|waiting| waiting.trial == trial)
+        lock(&self.kept::<Room>().0).waiting.clone().filter(|waiting| waiting.trial == trial)
     }
 
     /// Why a reading that waited could not be recorded, until something else is asked for.
     #[must_use]
     pub fn stopped(&self, trial: TrialId) -> Option<Stopped> {
-        lock(&self.waiting).stopped.clone().filter(|stopped| stopped.trial == trial)
+        lock(&self.kept::<Room>().0).stopped.clone().filter(|stopped| stopped.trial == trial)
     }
 
     /// Nothing waits any more.
     pub fn stop_waiting(&self, trial: TrialId) {
         let waited = {
-            let mut room = lock(&self.waiting);
+            let room = self.kept::<Room>();
+            let mut room = lock(&room.0);
             room.stopped.take_if(|stopped| stopped.trial == trial);
             room.waiting.take_if(|waiting| waiting.trial == trial)
         };
@@ -41,14 +47,14 @@ impl Workshop {
 
     /// Waits for the meter in place of whatever waited before.
     pub fn wait_for_meter(&self, waiting: Waiting) {
-        lock(&self.waiting).waiting = Some(waiting.clone());
+        lock(&self.kept::<Room>().0).waiting = Some(waiting.clone());
         self.news.tell(waiting.trial);
         let workshop = self.clone();
         tokio::spawn(async move { workshop.wait(&waiting).await });
     }
 
     fn still_waits(&self, waiting: &Waiting) -> bool {
-        lock(&self.waiting).waiting.as_ref() == Some(waiting)
+        lock(&self.kept::<Room>().0).waiting.as_ref() == Some(waiting)
     }
 
     async fn wait(&self, waiting: &Waiting) {
@@ -74,7 +80,7 @@ impl Workshop {
         tracing::warn!(%error, "the reading that waited was not recorded");
         self.stop_waiting(trial);
         let (why, copy_helps) = (error.to_string(), error.copy_helps());
-        lock(&self.waiting).stopped = Some(Stopped { trial, why, copy_helps });
+        lock(&self.kept::<Room>().0).stopped = Some(Stopped { trial, why, copy_helps });
         self.news.tell(trial);
     }
 

@@ -8,6 +8,7 @@ use study::{Basis, TubeRef};
 
 use crate::analysed::{AnalysedTrial, KnownColour};
 use crate::background::off_the_thread;
+use crate::cache::Cache;
 use crate::error::WorkshopError;
 use crate::open_trial::OpenTrial;
 use crate::workshop::Workshop;
@@ -21,7 +22,7 @@ impl Workshop {
     /// # Errors
     /// [`StoreError::NotFound`] where there is none of this number.
     pub async fn trial(&self, id: TrialId) -> Result<Arc<OpenTrial>, WorkshopError> {
-        let known = self.cache.open.get(id);
+        let known = self.kept::<Cache>().open.get(id);
         let now = match &known {
             Some(known) => self.store.trial_since(known).await?,
             None => Some(self.store.trial(id).await?),
@@ -31,9 +32,20 @@ impl Workshop {
             (now, _) => {
                 let now = now.ok_or(StoreError::NotFound("trial"))?;
                 let open = Arc::new(off_the_thread(move || OpenTrial::of(now)).await?);
-                self.cache.open.put(id, Arc::clone(&open));
+                self.kept::<Cache>().open.put(id, Arc::clone(&open));
                 Ok(open)
             }
+        }
+    }
+
+    /// A trial as a list has it: one that stands as it did when it was read is not asked for again.
+    ///
+    /// # Errors
+    /// As [`Workshop::trial`].
+    pub async fn listed(&self, summary: &TrialSummary) -> Result<Arc<OpenTrial>, WorkshopError> {
+        match self.kept::<Cache>().open.get(summary.id) {
+            Some(known) if known.stamp == summary.stamp => Ok(known),
+            _ => self.trial(summary.id).await,
         }
     }
 
@@ -46,30 +58,30 @@ impl Workshop {
         &self,
         summary: &TrialSummary,
     ) -> Result<Arc<AnalysedTrial>, WorkshopError> {
-        let known = self.cache.analysed.get(summary.id);
+        let known = self.kept::<Cache>().analysed.get(summary.id);
         if let Some(known) = known.filter(|it| it.trial.stamp == summary.stamp) {
             return Ok(known);
         }
-        let turn = self.cache.turn(summary.id);
+        let turn = self.kept::<Cache>().turn(summary.id);
         let _held = turn.lock().await;
         let trial = self.trial(summary.id).await?;
         let (id, stamp) = (trial.id, trial.stamp);
-        let known = self.cache.analysed.get(id);
+        let known = self.kept::<Cache>().analysed.get(id);
         // Somebody else worked it out meanwhile, or the list was older than what is known.
         if let Some(known) = known.as_ref().filter(|it| it.trial.stamp == stamp) {
             return Ok(Arc::clone(known));
         }
-        if self.cache.failed.get(id) == Some(stamp) {
+        if self.kept::<Cache>().failed.get(id) == Some(stamp) {
             return Err(WorkshopError::NotAnalysed);
         }
         match off_the_thread(move || AnalysedTrial::of(trial, None, known.as_deref())).await {
             Ok(analysed) => {
                 let analysed = Arc::new(analysed);
-                self.cache.analysed.put(id, Arc::clone(&analysed));
+                self.kept::<Cache>().analysed.put(id, Arc::clone(&analysed));
                 Ok(analysed)
             }
             Err(_) => {
-                self.cache.failed.put(id, stamp);
+                self.kept::<Cache>().failed.put(id, stamp);
                 Err(WorkshopError::NotAnalysed)
             }
         }
@@ -161,7 +173,7 @@ impl Workshop {
             trials.iter().filter(|it| it.stamp.log > 0 && !it.put_away && Some(it.id) != but);
         let mut pace = bench::PaceEvidence::default();
         for summary in others.take(NEWEST) {
-            let Ok(other) = self.trial(summary.id).await else { continue };
+            let Ok(other) = self.listed(summary).await else { continue };
             if other.circumstances.protocol.basis == kind {
                 pace = pace.and(other.run().map(bench::Run::pace).unwrap_or_default());
             }

@@ -1,36 +1,24 @@
 //! The workshop: the records, the devices, and what has been worked out already.
 
-use std::sync::{Arc, Mutex};
+use std::sync::Arc;
 
 use instruments::simulated::SimulatedBench;
 use instruments::{DeviceError, Meter, Scale};
 use store::Store;
 
-use crate::cache::Cache;
-use crate::charts::ShownPictures;
-use crate::comparing::Compared;
-use crate::deciding::Decided;
 use crate::devices::{Devices, MeterInfo};
 use crate::news::News;
-use crate::pictures::ReadPictures;
-use crate::waiting::WaitingRoom;
+use crate::rooms::Rooms;
 
 /// Everything that a page, a command or the demo can reach. Clones share it.
 #[derive(Clone)]
 pub struct Workshop {
     pub(crate) store: Store,
-    pub(crate) cache: Arc<Cache>,
-    pub(crate) compared: Arc<Compared>,
-    pub(crate) decided: Arc<Decided>,
+    rooms: Arc<Rooms>,
     pub(crate) devices: Devices,
     pub(crate) news: News,
-    pub(crate) waiting: Arc<Mutex<WaitingRoom>>,
-    pub(crate) pictures: Arc<ReadPictures>,
-    pub(crate) shown: Arc<ShownPictures>,
     /// What the simulated phone and scanner draw follows from this number; `None` where there are none.
     pub(crate) camera: Option<u64>,
-    /// Held while everything that is left is read: one run of it at a time.
-    pub(crate) reading_all: Arc<tokio::sync::Mutex<()>>,
 }
 
 impl Workshop {
@@ -39,16 +27,10 @@ impl Workshop {
     pub fn new(store: Store) -> Self {
         Self {
             store,
-            cache: Arc::default(),
-            compared: Arc::default(),
-            decided: Arc::default(),
+            rooms: Arc::default(),
             devices: Devices::default(),
             news: News::default(),
-            waiting: Arc::default(),
-            pictures: Arc::default(),
-            shown: Arc::default(),
             camera: None,
-            reading_all: Arc::default(),
         }
     }
 
@@ -85,6 +67,11 @@ impl Workshop {
     #[must_use]
     pub fn has_simulated_camera(&self) -> bool {
         self.camera.is_some()
+    }
+
+    /// What a room keeps from request to request.
+    pub(crate) fn kept<T: Default + Send + Sync + 'static>(&self) -> Arc<T> {
+        self.rooms.of()
     }
 
     /// The records.

@@ -1,5 +1,7 @@
 //! A trial as a chart: what is read, what is expected, and what nobody knows.
 
+use std::sync::Arc;
+
 use instruments::simulated::{MixingTable, SimulatedMeter};
 use plan::steps::Steps;
 use plan::{CellNumber, Question, StepChoice, Supply, Tests, Thinning};
@@ -53,7 +55,7 @@ fn star() -> Vec<ChartRequest> {
     vec![ChartRequest::Star { steps, third: None }]
 }
 
-async fn told(app: &Workshop, id: TrialId) -> (std::sync::Arc<AnalysedTrial>, Evidence) {
+async fn told(app: &Workshop, id: TrialId) -> (Arc<AnalysedTrial>, Arc<Evidence>) {
     let trials = app.store().trials().await.expect("trials");
     let summary = trials.iter().find(|it| it.id == id).expect("the trial");
     let analysed = app.analysed(summary).await.expect("figures");
@@ -148,7 +150,7 @@ async fn a_grid_and_pairs_stand_along_two_sides() {
 const COLUMNS: &str = "tube,maker,code,with,parts,with_parts,with2,with2_parts,white_parts,state,backing,repeat,L,a,b";
 
 /// A trial from a file of readings, with what it tells; the white is called White.
-async fn from_file(rows: &str) -> (std::sync::Arc<AnalysedTrial>, Evidence, Matrix) {
+async fn from_file(rows: &str) -> (Arc<AnalysedTrial>, Arc<Evidence>, Matrix) {
     let app = Workshop::new(Store::in_memory().await.expect("records"));
     let white = "White,,PW6,,1,,,,,dry,paper,1,96,-1,3\n";
     let text = format!(

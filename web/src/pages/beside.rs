@@ -1,6 +1,6 @@
 //! Where tubes stand beside each other.
 
-use store::TubeId;
+use workshop::TubeId;
 
 /// The address of a comparison.
 pub(crate) fn address(tubes: &[TubeId], rack: &str) -> String {

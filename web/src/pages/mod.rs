@@ -26,7 +26,7 @@ pub(crate) mod words;
 use axum::body::Body;
 use axum::http::header::{CONTENT_DISPOSITION, CONTENT_TYPE};
 use axum::response::{IntoResponse, Redirect, Response};
-use store::Trial;
+use workshop::Trial;
 
 /// The work begins at the shelf.
 pub(crate) async fn home() -> Redirect {

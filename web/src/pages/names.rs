@@ -2,8 +2,8 @@
 
 use std::collections::HashMap;
 
-use store::{ShelfTube, TubeId};
 use study::TubeLabel;
+use workshop::{ShelfTube, TubeId};
 
 /// Names and tubes.
 #[derive(Debug)]

@@ -122,7 +122,7 @@ pub(crate) async fn only_known(
             if let Some(ConnectInfo(peer)) = request.extensions().get::<ConnectInfo<SocketAddr>>() {
                 sharing.places.know(peer.ip());
             }
-            let key = session.id().map(|id| store::session_key(&id.to_string()));
+            let key = session.id().map(|id| workshop::session_key(&id.to_string()));
             let answer = next.run(request).await;
             let is_stream = answer.headers().get(CONTENT_TYPE).is_some_and(|it| it == EVENT_STREAM);
             match key {

@@ -5,11 +5,11 @@ use std::fmt;
 
 use async_trait::async_trait;
 use serde::{Deserialize, Serialize};
-use store::{Store, StoreError, StoredSession, session_key};
 use time::OffsetDateTime;
 use tower_sessions::SessionStore;
 use tower_sessions::session::{Id, Record};
 use tower_sessions::session_store::{Error, Result};
+use workshop::{StoredSession, Workshop, WorkshopError, session_key};
 
 /// A phone that was paired.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -22,7 +22,7 @@ pub(crate) struct Phone {
 
 /// The phones of a workshop, under the hashes of their cookies.
 #[derive(Clone)]
-pub(crate) struct KnownPhones(pub Store);
+pub(crate) struct KnownPhones(pub Workshop);
 
 impl fmt::Debug for KnownPhones {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
@@ -31,13 +31,13 @@ impl fmt::Debug for KnownPhones {
 }
 
 #[expect(clippy::needless_pass_by_value, reason = "it is given to map_err")]
-fn failed(error: StoreError) -> Error {
+fn failed(error: WorkshopError) -> Error {
     Error::Backend(error.to_string())
 }
 
 impl KnownPhones {
     /// Every phone, with its key.
-    pub async fn list(&self) -> std::result::Result<Vec<(String, Phone)>, StoreError> {
+    pub async fn list(&self) -> std::result::Result<Vec<(String, Phone)>, WorkshopError> {
         let phone = |session: StoredSession| {
             let mut data: HashMap<String, serde_json::Value> =
                 serde_json::from_str(&session.data).ok()?;
@@ -55,7 +55,7 @@ impl KnownPhones {
             data,
             expires_at: record.expiry_date.unix_timestamp(),
         };
-        self.0.put_session(&session).await.map_err(failed)
+        self.0.keep_session(&session).await.map_err(failed)
     }
 }
 

@@ -12,4 +12,3 @@ mod rule;
 
 pub use meant::{ChartMeant, ChartWrong, in_square, meant};
 pub use receive::ShownPicture;
-pub(crate) use receive::ShownPictures;

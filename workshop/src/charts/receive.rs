@@ -1,7 +1,6 @@
 //! A picture of a chart that was not printed here, kept, and shown as it came.
 
-use std::collections::VecDeque;
-use std::sync::{Arc, Mutex};
+use std::sync::Arc;
 
 use colour::Conditions;
 use store::{
@@ -11,15 +10,13 @@ use store::{
 use study::{Basis, Protocol, ReadingSource};
 
 use crate::background::off_the_thread;
-use crate::cache::lock;
 use crate::error::WorkshopError;
-use crate::pictures::{NotUsable, Opened, Received, open};
+use crate::kept::Kept;
+use crate::pictures::{NotUsable, Opened, ReadPictures, Received, open};
 use crate::workshop::Workshop;
 
 /// Longest side of what is shown, pixels.
 const SHOWN: usize = 1600;
-/// Pictures that are kept in memory to be shown.
-const KEPT: usize = 4;
 /// A chart is looked for this far inside the picture's edges until somebody says where it lies, as a share.
 const INSIDE: f64 = 0.2;
 
@@ -43,25 +40,8 @@ impl ShownPicture {
     }
 }
 
-/// Pictures that were shown last.
-#[derive(Debug, Default)]
-pub(crate) struct ShownPictures(Mutex<VecDeque<(String, Arc<ShownPicture>)>>);
-
-impl ShownPictures {
-    fn find(&self, content: &str) -> Option<Arc<ShownPicture>> {
-        let kept = lock(&self.0);
-        kept.iter().find(|(known, _)| known == content).map(|(_, shown)| Arc::clone(shown))
-    }
-
-    fn keep(&self, content: &str, shown: &Arc<ShownPicture>) {
-        let mut kept = lock(&self.0);
-        kept.retain(|(known, _)| known != content);
-        kept.push_back((content.to_owned(), Arc::clone(shown)));
-        while kept.len() > KEPT {
-            kept.pop_front();
-        }
-    }
-}
+/// Pictures that were shown last, by their content.
+type ShownPictures = Kept<4, String, ShownPicture>;
 
 impl Workshop {
     /// Keeps a picture of a chart that was not printed here, as a trial of its own with this name. `once` names the
@@ -123,7 +103,7 @@ impl Workshop {
         &self,
         draft: PictureDraft,
     ) -> Result<Result<(Opened, Option<TrialId>), NotUsable>, WorkshopError> {
-        let turn = self.pictures.turn().await;
+        let turn = self.kept::<ReadPictures>().turn().await;
         let opened = off_the_thread(move || open(draft)).await??;
         drop(turn);
         let opened = match opened {
@@ -157,23 +137,21 @@ impl Workshop {
                     .into(),
             ));
         }
-        if let Some(known) = self.shown.find(&picture.content) {
-            return Ok((picture, known));
-        }
-        let turn = self.pictures.turn().await;
         let (store, of) = (self.store.clone(), picture.clone());
-        let shown = off_the_thread(move || -> Result<ShownPicture, WorkshopError> {
-            let bytes = store.picture_bytes(&of)?;
-            let file = formats::picture::read(&bytes)
-                .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))?;
-            let small = picture::thumbnail(&file.raster, SHOWN);
-            let jpeg = small.map(|small| file.as_shown(&small)).unwrap_or_default();
-            Ok(ShownPicture { size: file.size_shown(), jpeg })
-        })
-        .await??;
-        drop(turn);
-        let shown = Arc::new(shown);
-        self.shown.keep(&picture.content, &shown);
+        let work = async {
+            let _turn = self.kept::<ReadPictures>().turn().await;
+            off_the_thread(move || {
+                let bytes = store.picture_bytes(&of)?;
+                let file = formats::picture::read(&bytes)
+                    .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))?;
+                let small = picture::thumbnail(&file.raster, SHOWN);
+                let jpeg = small.map(|small| file.as_shown(&small)).unwrap_or_default();
+                Ok(ShownPicture { size: file.size_shown(), jpeg })
+            })
+            .await?
+        };
+        let shown = self.kept::<ShownPictures>();
+        let shown = shown.get::<WorkshopError>(picture.content.clone(), work).await?;
         Ok((picture, shown))
     }
 

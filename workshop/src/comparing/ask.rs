@@ -5,10 +5,11 @@ use std::sync::Arc;
 use store::{StoreError, TrialSummary, TubeId};
 
 use super::comparison::Comparison;
-use super::kept::Asked;
 use super::shelf::ShelfLookAlikes;
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
+use crate::kept::{Kept, Same};
+use crate::knowledge::{AsOf, KnownShelf};
 use crate::workshop::Workshop;
 
 /// Tubes that are compared at once.
@@ -47,17 +48,14 @@ impl Workshop {
             let tube = shelf.iter().find(|tube| tube.id == *id);
             tubes.push(tube.ok_or(StoreError::NotFound("tube"))?.clone());
         }
-        let asked = Asked::of(tubes.clone(), trials, red_is_warm);
-        if let Some(known) = self.compared.comparison(&asked) {
-            return Ok(known);
-        }
-        let mut telling = self.telling(trials).await?;
-        telling.retain(|it| it.trial.tubes.iter().any(|tube| chosen.contains(&tube.tube.id)));
-        let by_eye = self.judged_of(trials, &chosen, red_is_warm).await?;
-        let worked = off_the_thread(move || Comparison::of(&tubes, &telling, by_eye)).await?;
-        let comparison = Arc::new(worked);
-        self.compared.keep(asked, &comparison);
-        Ok(comparison)
+        let asked = (AsOf::listed(tubes.clone(), trials), red_is_warm);
+        let work = async {
+            let mut telling = self.telling(trials).await?;
+            telling.retain(|it| it.trial.tubes.iter().any(|tube| chosen.contains(&tube.tube.id)));
+            let by_eye = self.judged_of(trials, &chosen, red_is_warm).await?;
+            off_the_thread(move || Comparison::of(&tubes, &telling, by_eye)).await
+        };
+        self.kept::<Kept<8, (AsOf, bool), Comparison>>().get(asked, work).await
     }
 
     /// Which tubes of the shelf behave alike, by K and S of all that was read with the white that most were read with.
@@ -68,13 +66,10 @@ impl Workshop {
         &self,
         trials: &[TrialSummary],
     ) -> Result<Arc<ShelfLookAlikes>, WorkshopError> {
-        let asked = Asked::of(Vec::new(), trials, false);
-        if let Some(known) = self.compared.shelf(&asked) {
-            return Ok(known);
-        }
-        let telling = self.telling(trials).await?;
-        let found = Arc::new(off_the_thread(move || ShelfLookAlikes::of(&telling)).await?);
-        self.compared.keep_shelf(asked, &found);
-        Ok(found)
+        let shelf = self.store.shelf().await?;
+        let known = self.known_shelf(trials, &shelf).await?;
+        let asked = Same(Arc::clone(&known));
+        let work = off_the_thread(move || ShelfLookAlikes::of(&known));
+        self.kept::<Kept<2, Same<KnownShelf>, ShelfLookAlikes>>().get(asked, work).await
     }
 }

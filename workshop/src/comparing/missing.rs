@@ -1,13 +1,11 @@
 //! The fewest swatches that make tubes comparable.
 
-use std::sync::Arc;
-
 use plan::{Question, Supply, Tests};
 use store::{TrialSummary, TubeId};
 use study::Basis;
 
-use crate::analysed::AnalysedTrial;
 use crate::error::WorkshopError;
+use crate::knowledge::of_newest;
 use crate::planning::{ThinningRequest, TintRequest, TrialRequest};
 use crate::workshop::Workshop;
 
@@ -26,15 +24,8 @@ impl Workshop {
         tubes: &[TubeId],
     ) -> Result<TrialRequest, WorkshopError> {
         let telling = self.telling(trials).await?;
-        let white_of = |analysed: &Arc<AnalysedTrial>| {
-            let trial = &analysed.trial;
-            trial.white().map(|place| trial.tubes[place.0].tube.id)
-        };
-        let holds = |analysed: &&Arc<AnalysedTrial>| {
-            analysed.trial.tubes.iter().any(|tube| tubes.contains(&tube.tube.id))
-        };
-        let mut white = telling.iter().filter(holds).find_map(white_of);
-        white = white.or_else(|| telling.iter().find_map(white_of));
+        let mut white = of_newest(&telling, |tube| tubes.contains(&tube));
+        white = white.or_else(|| of_newest(&telling, |_| true));
         if white.is_none() {
             let palettes = self.store.palettes().await?;
             white = palettes.iter().find_map(|it| it.white()).map(|tube| tube.id);

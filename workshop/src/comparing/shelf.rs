@@ -1,13 +1,10 @@
 //! Which tubes of the whole shelf behave alike.
 
-use std::sync::Arc;
-
 use compare::{LookAlike, SeenWith, Signature, look_alikes};
-use mixing::{Constants, POOR_FIT};
-use store::{Role, ShelfTube, TubeId};
-use study::{State, TubeRef};
+use mixing::Constants;
+use store::{ShelfTube, TubeId};
 
-use crate::analysed::AnalysedTrial;
+use crate::knowledge::KnownShelf;
 
 /// Tubes no further apart than this are told, ΔE00 at equal strength (ours: those that may well be twins).
 const NEAR: f64 = 3.0;
@@ -50,33 +47,24 @@ pub struct ShelfLookAlikes {
 }
 
 impl ShelfLookAlikes {
-    /// By all that was read with the white that most were read with.
-    pub(super) fn of(telling: &[Arc<AnalysedTrial>]) -> Self {
-        let whites: Vec<TubeId> = telling.iter().filter_map(|it| white_of(it)).collect();
-        let times = |white: &TubeId| whites.iter().filter(|it| *it == white).count();
-        let Some(white) = whites.iter().copied().max_by_key(times) else {
-            return Self::default();
-        };
-        let with_it: Vec<&Arc<AnalysedTrial>> =
-            telling.iter().filter(|it| white_of(it) == Some(white)).collect();
-        let known = known(&with_it);
-        let Some(seen_in) = with_it.first() else { return Self::default() };
-        let Some(of_white) = known.iter().find(|it| it.tube.id == white) else {
-            return Self::default();
-        };
+    /// By K and S of the tubes that were read with the white that most were read with.
+    pub(super) fn of(known: &KnownShelf) -> Self {
+        let Some(white) = known.paints.white.as_ref() else { return Self::default() };
         let seen = SeenWith {
-            white: &of_white.constants,
-            conditions: seen_in.study.conditions,
-            surface: seen_in.study.protocol.surface(None),
-            paper: seen_in.prior(State::Dry).paper.as_ref(),
+            white,
+            conditions: known.paints.conditions,
+            surface: known.paints.surface,
+            paper: known.paints.paper.as_ref(),
         };
-        let references = known.iter().filter(|it| it.is_reference && it.tube.id != white);
+        let constants = |place: usize| &known.paints.tubes[place].constants;
+        let read = known.read();
+        let references = read.iter().filter(|place| known.is_reference(known.tubes[**place].id));
         let references: Vec<&Constants> =
-            references.take(REFERENCES).map(|it| &it.constants).collect();
+            references.take(REFERENCES).map(|place| constants(*place)).collect();
         let (mut tubes, mut signatures) = (Vec::new(), Vec::new());
-        for it in known.iter().filter(|it| it.tube.id != white) {
-            if let Some(signature) = Signature::of(&it.constants, &references, &seen) {
-                tubes.push(&it.tube);
+        for place in read {
+            if let Some(signature) = Signature::of(constants(place), &references, &seen) {
+                tubes.push(&known.tubes[place]);
                 signatures.push(signature);
             }
         }
@@ -120,17 +108,6 @@ impl ShelfLookAlikes {
     }
 }
 
-/// A tube of the shelf with its K and S.
-struct Known {
-    tube: ShelfTube,
-    is_reference: bool,
-    constants: Constants,
-}
-
-fn white_of(analysed: &AnalysedTrial) -> Option<TubeId> {
-    analysed.trial.white().map(|at| analysed.trial.tubes[at.0].tube.id)
-}
-
 fn most_like(at: usize, tubes: &[&ShelfTube], all: &[LookAlike]) -> MostLike {
     let others = all.iter().filter_map(|it| {
         let place = it.pair.iter().position(|tube| *tube == at)?;
@@ -138,24 +115,4 @@ fn most_like(at: usize, tubes: &[&ShelfTube], all: &[LookAlike]) -> MostLike {
         (!other.tube.codes.is_empty()).then(|| (other.clone(), it.distance))
     });
     MostLike { tube: tubes[at].clone(), others: others.take(BESIDE).collect() }
-}
-
-/// K and S of every tube that was read, each from the newest trial that tells them.
-fn known(telling: &[&Arc<AnalysedTrial>]) -> Vec<Known> {
-    let mut known: Vec<Known> = Vec::new();
-    for analysed in telling {
-        for (at, tube) in analysed.trial.tubes.iter().enumerate() {
-            let of_trial = analysed.prior(State::Dry).known(TubeRef(at));
-            let Some(constants) = of_trial.and_then(|it| it.constants.as_ref()) else { continue };
-            let is_new = known.iter().all(|it| it.tube.id != tube.tube.id);
-            if is_new && constants.residual <= POOR_FIT {
-                known.push(Known {
-                    tube: tube.tube.clone(),
-                    is_reference: tube.role == Role::Reference,
-                    constants: constants.clone(),
-                });
-            }
-        }
-    }
-    known
 }

@@ -5,8 +5,8 @@ use colour::{Lab, UnknownName};
 use serde::Deserialize;
 use store::{Palette, PaletteId, TrialId, TubeId};
 
-use super::known::Which;
 use super::recipe::{Aim, RecipeRequest};
+use crate::knowledge::Which;
 
 /// The target and the tubes of a recipe. A field that is left out is the usual one.
 #[derive(Debug, Default, Deserialize)]

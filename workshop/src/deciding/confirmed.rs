@@ -6,9 +6,9 @@ use study::numbers::parts;
 use study::{Mixture, TubeRef};
 
 use super::asked::RecipeAsked;
-use super::known::KnownShelf;
 use super::recipe::Aim;
 use crate::error::WorkshopError;
+use crate::knowledge::KnownShelf;
 use crate::open_trial::OpenTrial;
 use crate::workshop::Workshop;
 
@@ -37,8 +37,11 @@ impl Confirmed {
 
 impl KnownShelf {
     /// A mixture that does the same as a tube: by its reading, else by eye.
-    #[must_use]
-    pub fn confirmed(&self, place: usize) -> Option<Confirmed> {
+    pub(super) fn confirmed(
+        &self,
+        place: usize,
+        by_eye: &[(TubeId, Confirmed)],
+    ) -> Option<Confirmed> {
         let id = self.tubes[place].id;
         let target = self.target(place)?;
         let read = self.telling.iter().find_map(|analysed| {
@@ -49,7 +52,7 @@ impl KnownShelf {
             let mixture = decide::confirmed_by(&analysed.study, told, TubeRef(at), &target)?;
             Some(Confirmed::of(&analysed.trial, mixture, false))
         });
-        read.or_else(|| self.by_eye.iter().find(|it| it.0 == id).map(|it| it.1.clone()))
+        read.or_else(|| by_eye.iter().find(|it| it.0 == id).map(|it| it.1.clone()))
     }
 }
 
@@ -65,7 +68,7 @@ impl Workshop {
     ) -> Result<Vec<(TubeId, Confirmed)>, WorkshopError> {
         let mut confirmed = Vec::new();
         for summary in trials.iter().filter(|it| it.stamp.log > 0 && !it.put_away) {
-            let Ok(trial) = self.trial(summary.id).await else { continue };
+            let Ok(trial) = self.listed(summary).await else { continue };
             confirmed.extend(seen_same(&trial));
         }
         Ok(confirmed)

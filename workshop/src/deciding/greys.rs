@@ -1,13 +1,16 @@
 //! The greys of a palette.
 
+use std::sync::Arc;
+
 use colour::Lab;
 use decide::{CastCure, Grey, cast_cures, grey_pair, grey_triad};
 use rayon::prelude::*;
 use store::TrialSummary;
 
-use super::known::{KnownShelf, Which, pairs_of};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
+use crate::kept::{Kept, Same};
+use crate::knowledge::{KnownShelf, Which, pairs_of};
 use crate::workshop::Workshop;
 
 /// Pairs and triads that are told.
@@ -34,7 +37,7 @@ pub struct PlacedGrey {
 #[derive(Debug)]
 pub struct PaletteGreys {
     /// All tubes that are known.
-    pub known: KnownShelf,
+    pub known: Arc<KnownShelf>,
     /// Places of the palette's tubes.
     pub own: Vec<usize>,
     /// Pairs and triads that pass near neutral, the most neutral first.
@@ -58,7 +61,7 @@ impl Workshop {
         &self,
         trials: &[TrialSummary],
         which: &Which,
-    ) -> Result<PaletteGreys, WorkshopError> {
+    ) -> Result<Arc<PaletteGreys>, WorkshopError> {
         let shelf = self.store.shelf().await?;
         let known = self.known_shelf(trials, &shelf).await?;
         let mut own = self.which(&known, which).await?;
@@ -69,12 +72,14 @@ impl Workshop {
         }
         let left_out = own.len().saturating_sub(MOST);
         own.truncate(MOST);
-        off_the_thread(move || PaletteGreys::of(known, own, left_out)).await
+        let asked = (Same(Arc::clone(&known)), own.clone());
+        let work = off_the_thread(move || PaletteGreys::of(known, own, left_out));
+        self.kept::<Kept<8, (Same<KnownShelf>, Vec<usize>), PaletteGreys>>().get(asked, work).await
     }
 }
 
 impl PaletteGreys {
-    fn of(known: KnownShelf, own: Vec<usize>, left_out: usize) -> Self {
+    fn of(known: Arc<KnownShelf>, own: Vec<usize>, left_out: usize) -> Self {
         let of =
             |pair: [usize; 2]| grey_pair(&known.paints, pair[0], pair[1])?.put_out(&known.paints);
         let pairs = pairs_of(&own).into_par_iter().filter_map(of);

@@ -5,8 +5,8 @@ use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
 use super::keep::KeptShelf;
-use crate::cache::lock;
-use crate::comparing::Asked;
+use crate::kept::lock;
+use crate::knowledge::AsOf;
 
 /// A run that nobody has asked for so long stops: whoever started it has left the page, which asks every few seconds.
 const LEFT: Duration = Duration::from_secs(60);
@@ -78,12 +78,12 @@ impl Job {
 /// What is kept from request to request: one run for the shelf and the trials as they stand.
 #[derive(Debug, Default)]
 pub(crate) struct Decided {
-    running: Mutex<Option<(Asked, Arc<Job>)>>,
+    running: Mutex<Option<(AsOf, Arc<Job>)>>,
 }
 
 impl Decided {
     /// The run for this, and whether it is a new one that is still to be started. What ran for an older shelf stops.
-    pub(super) fn job(&self, asked: Asked) -> (Arc<Job>, bool) {
+    pub(super) fn job(&self, asked: AsOf) -> (Arc<Job>, bool) {
         let mut running = lock(&self.running);
         if let Some((known, job)) = running.as_ref()
             && *known == asked
@@ -120,7 +120,7 @@ mod tests {
     #[test]
     fn what_nobody_waits_for_stops() {
         let decided = Decided::default();
-        let asked = || Asked::of(Vec::new(), &[], false);
+        let asked = || AsOf::listed(Vec::new(), &[]);
         let (job, is_new) = decided.job(asked());
         assert!(is_new && job.goes_on(0.1));
         *lock(&job.asked) -= LEFT + Duration::from_secs(1);

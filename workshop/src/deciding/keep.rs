@@ -6,15 +6,15 @@ use std::time::Duration;
 use decide::{Chosen, Kept, Limits, PairReaches, Shelf, Target, choose};
 use mixing::typical::TypicalPaint;
 use rayon::prelude::*;
-use store::{ShelfTube, TrialSummary};
+use store::{ShelfTube, TrialSummary, TubeId};
 
 use super::confirmed::Confirmed;
-use super::job::Job;
-use super::known::KnownShelf;
+use super::job::{Decided, Job};
 use super::reach::typical;
 use crate::background::leaving_a_core;
-use crate::comparing::{Asked, Gathered, verdict};
+use crate::comparing::{Gathered, verdict};
 use crate::error::WorkshopError;
+use crate::knowledge::{AsOf, KnownShelf};
 use crate::workshop::Workshop;
 
 /// Tubes that are looked at, at most.
@@ -77,19 +77,21 @@ impl Workshop {
     /// When the records cannot be read.
     pub async fn keep_or_drop(&self, trials: &[TrialSummary]) -> Result<Deciding, WorkshopError> {
         let shelf = self.store.shelf().await?;
-        let (job, is_new) = self.decided.job(Asked::of(shelf.clone(), trials, false));
+        let decided = self.kept::<Decided>();
+        let (job, is_new) = decided.job(AsOf::listed(shelf.clone(), trials));
         if is_new {
-            let known = match self.known_shelf(trials, &shelf).await {
-                Ok(known) => known,
-                Err(error) => {
-                    self.decided.stop(true);
+            let known = self.known_shelf(trials, &shelf).await;
+            let (known, by_eye) = match (known, self.confirmed_by_eye(trials).await) {
+                (Ok(known), Ok(by_eye)) => (KnownShelf::clone(&known), by_eye),
+                (Err(error), _) | (_, Err(error)) => {
+                    decided.stop(true);
                     return Err(error);
                 }
             };
             let at_work = Arc::clone(&job);
             tokio::spawn(async move {
                 let of_job = Arc::clone(&at_work);
-                match leaving_a_core(move || KeptShelf::of(known, &of_job)).await {
+                match leaving_a_core(move || KeptShelf::of(known, &by_eye, &of_job)).await {
                     Ok(Some(found)) => at_work.finish(Arc::new(found)),
                     // Whoever waits for it is told, and can start it again.
                     Ok(None) | Err(_) => at_work.stop(),
@@ -113,18 +115,18 @@ impl Workshop {
 
     /// Stops the verdicts that are being worked out.
     pub fn stop_deciding(&self) {
-        self.decided.stop(false);
+        self.kept::<Decided>().stop(false);
     }
 
     /// Lets them be worked out anew.
     pub fn decide_again(&self) {
-        self.decided.stop(true);
+        self.kept::<Decided>().stop(true);
     }
 }
 
 impl KeptShelf {
     /// `None` where it was stopped.
-    fn of(mut known: KnownShelf, job: &Job) -> Option<Self> {
+    fn of(mut known: KnownShelf, by_eye: &[(TubeId, Confirmed)], job: &Job) -> Option<Self> {
         let codes = known.tubes.iter().chain(&known.unknown).map(|tube| tube.tube.code());
         let shelf_codes: Vec<String> = codes.collect();
         let mut among = known.read();
@@ -139,7 +141,7 @@ impl KeptShelf {
         let places: Vec<usize> = (0..known.tubes.len()).collect();
         let targets: Vec<Option<Target>> = places.iter().map(|at| known.target(*at)).collect();
         let references = references(&known);
-        let confirmed: Vec<_> = places.iter().map(|at| known.confirmed(*at)).collect();
+        let confirmed: Vec<_> = places.iter().map(|at| known.confirmed(*at, by_eye)).collect();
         let is_confirmed = |place: usize, _: &decide::Recipe| confirmed[place].is_some();
         let gathered = Gathered::all(&known.telling);
         let shelf = Asking { known: &known, targets: &targets, references: &references, gathered };

@@ -12,11 +12,11 @@ use store::{TrialId, TrialSummary, TubeId};
 use study::numbers::number;
 use study::{Backing, Basis, Calibration, FilmKind, Measured, Mixture, Part, State, TubeRef};
 
-use super::known::KnownShelf;
 use super::recipe::RecipeRequest;
 use crate::analysed::AnalysedTrial;
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
+use crate::knowledge::KnownShelf;
 use crate::planning::{ChartRequest, ThinningRequest, TintRequest, TrialRequest};
 use crate::workshop::Workshop;
 
@@ -133,9 +133,7 @@ impl Workshop {
         seen: Vec<Seen>,
     ) -> Result<Corrected, WorkshopError> {
         let shelf = self.store.shelf().await?;
-        let mut known = self.known_shelf(trials, &shelf).await?;
-        known.see_under(&request.aim);
-        let known = Arc::new(known);
+        let known = request.aim.seen(self.known_shelf(trials, &shelf).await?);
         let target = known.aim(&request.aim)?;
         let among = self.which(&known, &request.from).await?;
         let summary = trials.iter().find(|it| it.id == trial);

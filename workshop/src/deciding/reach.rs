@@ -1,13 +1,16 @@
 //! What a palette reaches, where it falls short, and what would fill it.
 
+use std::sync::Arc;
+
 use decide::{Family, Forecast, Gap, Paint, Paints, Reach, darkest, gaps, hue_name, value_floor};
 use mixing::typical::{LOAD_SIGMA, TypicalPaint, VIVID};
 use rayon::prelude::*;
 use store::{ShelfTube, TrialSummary};
 
-use super::known::{KnownShelf, Which, is_of, pairs_of};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
+use crate::kept::{Kept, Same};
+use crate::knowledge::{KnownShelf, Which, is_of, pairs_of};
 use crate::workshop::Workshop;
 
 /// Gaps that are told.
@@ -52,7 +55,7 @@ pub struct CleanPair {
 #[derive(Debug)]
 pub struct PaletteReach {
     /// All tubes that are known.
-    pub known: KnownShelf,
+    pub known: Arc<KnownShelf>,
     /// Places of the palette's tubes.
     pub own: Vec<usize>,
     /// Tubes that were left out, since there are too many.
@@ -79,6 +82,9 @@ pub struct PaletteReach {
     pub floors: Vec<(usize, f64)>,
 }
 
+/// The shelf, the palette's tubes and those of the one beside it.
+type Asked = (Same<KnownShelf>, Vec<usize>, Option<Vec<usize>>);
+
 impl Workshop {
     /// What a palette reaches, beside another one where that is asked for.
     ///
@@ -89,7 +95,7 @@ impl Workshop {
         trials: &[TrialSummary],
         which: &Which,
         beside: Option<&Which>,
-    ) -> Result<PaletteReach, WorkshopError> {
+    ) -> Result<Arc<PaletteReach>, WorkshopError> {
         let shelf = self.store.shelf().await?;
         let known = self.known_shelf(trials, &shelf).await?;
         let mut own = self.which(&known, which).await?;
@@ -109,12 +115,19 @@ impl Workshop {
         if let Some(other) = &mut other {
             other.truncate(MOST);
         }
-        off_the_thread(move || PaletteReach::of(known, own, other.as_deref(), left_out)).await
+        let asked = (Same(Arc::clone(&known)), own.clone(), other.clone());
+        let work = off_the_thread(move || PaletteReach::of(known, own, other.as_deref(), left_out));
+        self.kept::<Kept<8, Asked, PaletteReach>>().get(asked, work).await
     }
 }
 
 impl PaletteReach {
-    fn of(known: KnownShelf, own: Vec<usize>, beside: Option<&[usize]>, left_out: usize) -> Self {
+    fn of(
+        known: Arc<KnownShelf>,
+        own: Vec<usize>,
+        beside: Option<&[usize]>,
+        left_out: usize,
+    ) -> Self {
         let all = of_common_pigments(&known);
         let mut reach = reach_of(&known.paints, &own);
         // What was really mixed counts, whatever was predicted.

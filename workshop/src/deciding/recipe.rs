@@ -10,9 +10,10 @@ use plan::CellNumber;
 use store::{TrialId, TrialSummary, TubeId};
 use study::Backing;
 
-use super::known::{KnownShelf, Which};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
+use crate::kept::{Kept, Same};
+use crate::knowledge::{KnownShelf, Which};
 use crate::workshop::Workshop;
 
 /// One request works no longer.
@@ -60,6 +61,21 @@ pub struct RecipeAnswer {
     /// Tubes that were read and look most like it as they are, by their places with root mean square of ΔE00 over the
     /// looks, the nearest first.
     pub from_the_tube: Vec<(usize, f64)>,
+}
+
+impl Aim {
+    /// The shelf under the light that colours are told under: another one than that of the readings, where a typed colour
+    /// asks for it.
+    pub(super) fn seen(&self, known: Arc<KnownShelf>) -> Arc<KnownShelf> {
+        match self {
+            Self::Colour(_, Some(light)) if *light != known.paints.conditions => {
+                let mut known = KnownShelf::clone(&known);
+                known.paints.conditions = *light;
+                Arc::new(known)
+            }
+            Self::Colour(..) | Self::Tube(_) | Self::Swatch(..) => known,
+        }
+    }
 }
 
 impl KnownShelf {
@@ -115,6 +131,15 @@ impl KnownShelf {
     }
 }
 
+/// The shelf, the request and the tubes that it means.
+type Asked = (Same<KnownShelf>, RecipeRequest, Vec<usize>);
+
+/// What is not kept: another time there may be more time for it.
+enum Unkept {
+    CutShort(RecipeAnswer),
+    Failed(WorkshopError),
+}
+
 impl Workshop {
     /// Recipes, the best first.
     ///
@@ -124,11 +149,10 @@ impl Workshop {
         &self,
         trials: &[TrialSummary],
         request: &RecipeRequest,
-    ) -> Result<(Arc<KnownShelf>, RecipeAnswer), WorkshopError> {
+    ) -> Result<(Arc<KnownShelf>, Arc<RecipeAnswer>), WorkshopError> {
         let shelf = self.store.shelf().await?;
-        let mut known = self.known_shelf(trials, &shelf).await?;
-        known.see_under(&request.aim);
-        let known = Arc::new(known);
+        let of_shelf = self.known_shelf(trials, &shelf).await?;
+        let known = request.aim.seen(Arc::clone(&of_shelf));
         let target = known.aim(&request.aim)?;
         let mut among = self.which(&known, &request.from).await?;
         if let Aim::Tube(tube) = &request.aim {
@@ -145,7 +169,8 @@ impl Workshop {
             Aim::Tube(tube) => Some(*tube),
             Aim::Swatch(..) | Aim::Colour(..) => None,
         };
-        let answer = off_the_thread(move || {
+        let asked = (Same(of_shelf), request.clone(), among.clone());
+        let work = off_the_thread(move || {
             let cut = AtomicBool::new(false);
             let started = Instant::now();
             let find = |most: usize, effort: Effort| {
@@ -173,33 +198,21 @@ impl Workshop {
                 cut_short: cut.load(Ordering::Relaxed),
                 from_the_tube: at_work.like(&target, aimed_at),
             })
-        })
-        .await?;
-        let answer = answer.ok_or_else(|| {
-            WorkshopError::NotWorkedOut(
-                "no recipe was found in the time that one request may take".into(),
-            )
-        })?;
-        Ok((known, answer))
-    }
-
-    /// Places of the tubes that are meant.
-    ///
-    /// # Errors
-    /// When the records cannot be read.
-    pub async fn which(
-        &self,
-        known: &KnownShelf,
-        which: &Which,
-    ) -> Result<Vec<usize>, WorkshopError> {
-        Ok(match which {
-            Which::Shelf => (0..known.tubes.len()).collect(),
-            Which::These(tubes) => known.places(tubes),
-            Which::Palette(id) => {
-                let palette = self.store.palette(*id).await?;
-                let tubes: Vec<TubeId> = palette.colours().iter().map(|tube| tube.id).collect();
-                known.places(&tubes)
+        });
+        let work = async {
+            match work.await.map_err(Unkept::Failed)? {
+                Some(answer) if answer.cut_short => Err(Unkept::CutShort(answer)),
+                Some(answer) => Ok(answer),
+                None => Err(Unkept::Failed(WorkshopError::NotWorkedOut(
+                    "no recipe was found in the time that one request may take".into(),
+                ))),
             }
-        })
+        };
+        let answer = match self.kept::<Kept<16, Asked, RecipeAnswer>>().get(asked, work).await {
+            Ok(answer) => answer,
+            Err(Unkept::CutShort(answer)) => Arc::new(answer),
+            Err(Unkept::Failed(error)) => return Err(error),
+        };
+        Ok((known, answer))
     }
 }

@@ -4,8 +4,9 @@
 //! 1. `squares`: what is known of one square.
 //! 2. [`Matrix`]: the tubes under test against their partners, or a palette against itself.
 //! 3. `third`: mixtures of three as rows.
-//! 4. `word`: how vivid a pair is, and who says so.
+//! 4. `word`: how vivid a pair is, and who says so. `charted`: all of it, worked out once.
 
+mod charted;
 mod squares;
 mod third;
 mod word;

@@ -8,8 +8,8 @@ use store::{PictureId, StoredPicture};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
 use super::read::PictureRead;
-use crate::cache::lock;
 use crate::error::WorkshopError;
+use crate::kept::lock;
 
 /// Pictures that are looked at at once: each takes up to 300 MB.
 const AT_ONCE: u32 = 2;

@@ -14,7 +14,7 @@ use store::{Adjusted, PictureId, StoreError, StoredPicture, TrialId, picture_nam
 use study::{ReadingSource, State};
 
 use super::known::known_squares;
-use super::looked::{LookedAt, MARGIN_MM, Places};
+use super::looked::{LookedAt, MARGIN_MM, Places, ReadPictures};
 use super::square::{Planned, Square, why_not};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
@@ -167,13 +167,13 @@ impl Workshop {
             cell.half_lifted &= lifted.is_some_and(|at| at <= picture.added);
         }
         let key = key(&aim, &picture, &trial);
-        if let Some(known) = self.pictures.read(id, key) {
+        if let Some(known) = self.kept::<ReadPictures>().read(id, key) {
             return Ok(known);
         }
         let seen = self.looked_at(&picture, &trial, &aim, scanned).await?;
         let read = off_the_thread(move || read(&trial, picture, aim, &seen)).await??;
         let read = Arc::new(read);
-        self.pictures.keep_read(id, key, &read);
+        self.kept::<ReadPictures>().keep_read(id, key, &read);
         Ok(read)
     }
 
@@ -190,11 +190,11 @@ impl Workshop {
             corners: picture.corners,
             ..Places::of(&aim.target, aim.card.as_ref())
         };
-        if let Some(known) = self.pictures.looked_at(picture.id, &places) {
+        if let Some(known) = self.kept::<ReadPictures>().looked_at(picture.id, &places) {
             return Ok(known);
         }
-        let turn = self.pictures.turn().await;
-        if let Some(known) = self.pictures.looked_at(picture.id, &places) {
+        let turn = self.kept::<ReadPictures>().turn().await;
+        if let Some(known) = self.kept::<ReadPictures>().looked_at(picture.id, &places) {
             return Ok(known);
         }
         let (store, trial, of) = (self.store.clone(), Arc::clone(trial), picture.clone());
@@ -216,7 +216,7 @@ impl Workshop {
         })
         .await??;
         drop(turn);
-        Ok(self.pictures.keep_looked_at(picture.id, places, seen))
+        Ok(self.kept::<ReadPictures>().keep_looked_at(picture.id, places, seen))
     }
 
     /// The sheet of a picture as from straight above, as JPEG.
@@ -229,11 +229,11 @@ impl Workshop {
         id: PictureId,
     ) -> Result<Arc<LookedAt>, WorkshopError> {
         let picture = self.store.picture(trial, id).await?;
-        if let Some(known) = self.pictures.placed(&picture) {
+        if let Some(known) = self.kept::<ReadPictures>().placed(&picture) {
             return Ok(known);
         }
         self.picture(trial, id).await?;
-        let known = self.pictures.placed(&picture);
+        let known = self.kept::<ReadPictures>().placed(&picture);
         known.ok_or_else(|| StoreError::NotFound("picture").into())
     }
 }

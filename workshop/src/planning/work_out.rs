@@ -5,10 +5,7 @@ use std::sync::Arc;
 
 use plan::{Naming, Pile, PileKind, Plan};
 use sheet::{LAYOUT, Sheet};
-use store::{
-    NewTrial, Palette, PaletteId, Role, ShelfTube, StoreError, TrialId, TrialPlan, TrialSummary,
-    TubeId,
-};
+use store::{NewTrial, Role, ShelfTube, TrialPlan, TrialSummary, TubeId};
 use study::numbers::Ratios;
 use study::{Basis, State, TubeRef};
 
@@ -18,7 +15,7 @@ use super::resolve::{Resolved, Stock};
 use crate::background::off_the_thread;
 use crate::comparing::OwnedTwin;
 use crate::error::WorkshopError;
-use crate::evidence::Evidence;
+use crate::knowledge::Evidence;
 use crate::workshop::Workshop;
 
 /// A plan with all that it was made from.
@@ -27,7 +24,7 @@ pub struct WorkedOut {
     request: TrialRequest,
     resolved: Resolved,
     /// What is known of its tubes.
-    pub evidence: Evidence,
+    pub evidence: Arc<Evidence>,
     /// The plan.
     pub plan: Plan,
     /// The sheets it is painted on.
@@ -104,19 +101,6 @@ impl WorkedOut {
 }
 
 impl Workshop {
-    /// A palette, where it is still there.
-    ///
-    /// # Errors
-    /// When the records cannot be read.
-    pub async fn palette(&self, id: Option<PaletteId>) -> Result<Option<Palette>, WorkshopError> {
-        let Some(id) = id else { return Ok(None) };
-        match self.store.palette(id).await {
-            Ok(palette) => Ok(Some(palette)),
-            Err(StoreError::NotFound(_)) => Ok(None),
-            Err(error) => Err(error.into()),
-        }
-    }
-
     /// Works out what is asked for, or tells what of it is in the way.
     ///
     /// # Errors
@@ -127,7 +111,7 @@ impl Workshop {
         shelf: &[ShelfTube],
         trials: &[TrialSummary],
     ) -> Result<Result<WorkedOut, Vec<RequestError>>, WorkshopError> {
-        let palette = self.palette(request.palette).await?;
+        let palette = self.palette_still_there(request.palette).await?;
         request.palette = palette.as_ref().map(|palette| palette.id);
         // One that is away says what it is when it first answers.
         let meter = self.meter_info().filter(|meter| meter.met);
@@ -150,27 +134,12 @@ impl Workshop {
         let worked = off_the_thread(move || plan(request, resolved, evidence)).await?;
         Ok(worked.map(|worked| WorkedOut { owned, ..worked }))
     }
-
-    /// Plans a trial and stores it.
-    ///
-    /// # Errors
-    /// [`WorkshopError::Request`] with the first thing that is in the way.
-    pub async fn plan_trial(&self, request: TrialRequest) -> Result<TrialId, WorkshopError> {
-        let (shelf, trials) = (self.store.shelf().await?, self.store.trials().await?);
-        match self.work_out(request, &shelf, &trials).await? {
-            Ok(worked) => Ok(self.store.start_trial(&worked.into_trial()).await?),
-            Err(errors) => Err(errors.into_iter().next().map_or_else(
-                || WorkshopError::NotWorkedOut("nothing was asked for".into()),
-                WorkshopError::Request,
-            )),
-        }
-    }
 }
 
 fn plan(
     request: TrialRequest,
     resolved: Resolved,
-    evidence: Evidence,
+    evidence: Arc<Evidence>,
 ) -> Result<WorkedOut, Vec<RequestError>> {
     let left: Vec<Option<f64>> = resolved.tubes.iter().map(|(tube, _)| tube.tube.left_ml).collect();
     let plan = Plan::new(&resolved.design, &evidence.prior, &left).map_err(|error| {

@@ -9,9 +9,8 @@ use bench::{BarShows, BenchEvent, Grain, Look, Tile};
 use instruments::DeviceError;
 use plan::CellNumber;
 use serde::{Deserialize, Serialize};
-use store::{StoreError, TrialId};
 use study::State as Wetness;
-use workshop::{Waiting, Workshop, WorkshopError};
+use workshop::{StoreError, TrialId, Waiting, Workshop, WorkshopError};
 
 use super::form::{ChoiceForm, LabForm, LayForm, LookForm, NoteForm};
 use super::last::named;
@@ -31,7 +30,7 @@ pub(crate) async fn lay(
     let trial = app.trial(TrialId(id)).await?;
     trial.swatch(number)?;
     let plan = trial.plan.as_ref().ok_or(StoreError::NotFound("plan"))?;
-    let shelf = if form.names_tubes() { app.store().shelf().await? } else { Vec::new() };
+    let shelf = if form.names_tubes() { app.shelf().await? } else { Vec::new() };
     let step = plan.design.supply.resolution;
     match form.request(step, &TubeNames::new(&shelf)) {
         Ok(request) => {
@@ -122,7 +121,7 @@ pub(crate) async fn no_check_tile(
     State(app): State<Workshop>,
     Path((id, number)): At,
 ) -> Result<Response, PageError> {
-    app.store().settle(super::NO_CHECK_TILE, "yes").await?;
+    app.settle(super::NO_CHECK_TILE, "yes").await?;
     Ok(Redirect::to(&address(id, number, None)).into_response())
 }
 

@@ -6,8 +6,7 @@ use axum_extra::extract::Form;
 use instruments::simulated::{Fault, SimulatedBench};
 use plan::CellNumber;
 use serde::Deserialize;
-use store::TrialId;
-use workshop::Workshop;
+use workshop::{TrialId, Workshop};
 
 use crate::error::PageError;
 

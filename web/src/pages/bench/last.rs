@@ -1,7 +1,7 @@
 //! What was entered last, which can be taken back.
 
 use bench::{BenchEvent, EntryId, LogEntry};
-use store::{Last, ReadingId, Trial};
+use workshop::{Last, ReadingId, Trial};
 
 /// What can be taken back: how it is named in a form, and what it says.
 pub(crate) fn last_entry(trial: &Trial) -> Option<(String, String)> {

@@ -3,8 +3,7 @@
 
 use bench::{Redo, Run};
 use plan::{Source, Work};
-use store::PlannedSwatch;
-use workshop::{OpenTrial, PlannedLine, left_ml, to_make};
+use workshop::{OpenTrial, PlannedLine, PlannedSwatch, left_ml, to_make};
 
 use super::form::LayForm;
 use crate::pages::fields::FieldErrors;

@@ -22,11 +22,11 @@ use plan::CellNumber;
 use plan::prior::PriorLevel;
 pub(crate) use readings::{lab_line, paint};
 use serde::Deserialize;
-use store::TrialId;
 use study::{Mixture, State as Wetness};
 use view::{BenchPage, Telling};
 use workshop::{
-    AtHand, Evidence, Prompt, ReadingCheck, WorkOrder, Workshop, WorkshopError, state_to_judge,
+    AtHand, Evidence, Prompt, ReadingCheck, TrialId, WorkOrder, Workshop, WorkshopError,
+    state_to_judge,
 };
 
 use crate::error::PageError;
@@ -114,7 +114,7 @@ async fn page(
     chosen: Option<Wetness>,
     typed: Typed,
 ) -> Result<BenchPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Bench, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Bench, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let planned = trial.swatch(number)?;
@@ -124,7 +124,7 @@ async fn page(
     let order = WorkOrder::of(&trial);
     let now = workshop::now();
     let has_meter = app.meter_info().is_some();
-    let no_check = app.store().setting(NO_CHECK_TILE).await?.is_some();
+    let no_check = app.setting(NO_CHECK_TILE).await?.is_some();
     let at_hand = AtHand { meter: has_meter, check_tile: !no_check };
     let (prompt, state) = Prompt::of(&trial, planned, &order, (chosen, at_hand), now);
     let typed = match app.stopped(trial.id) {

@@ -2,7 +2,7 @@
 
 use plan::prior::Prior;
 use plan::{Cell, CellNumber, Row};
-use store::{PlannedSwatch, Trial};
+use workshop::{PlannedSwatch, Trial};
 
 use super::readings::paint;
 use crate::draw::{Neighbour, Paint};

@@ -2,8 +2,8 @@
 
 use bench::drifts;
 use colour::{Lab, ciede2000};
-use store::{PlannedSwatch, StoredReading, Trial};
 use study::{Measured, State, SwatchColour};
+use workshop::{PlannedSwatch, StoredReading, Trial};
 
 use crate::draw::Paint;
 use crate::words::number;

@@ -8,9 +8,11 @@ use bench::{BarShows, Grain, PaceEvidence, Time, Word};
 use plan::cautions::cautions;
 use plan::{CellNumber, Naming};
 use sheet::PlacedCell;
-use store::{PlannedSwatch, SwatchId};
 use study::{Part, State};
-use workshop::{MeterInfo, OpenTrial, Prompt, ReadingCheck, Waiting, WorkOrder, drift_line, until};
+use workshop::{
+    MeterInfo, OpenTrial, PlannedSwatch, Prompt, ReadingCheck, SwatchId, Waiting, WorkOrder,
+    drift_line, until,
+};
 
 use super::Typed;
 use super::devices::Plugs;

@@ -3,10 +3,9 @@
 use std::collections::BTreeMap;
 
 use sheet::{MOST_RULED, Ruling};
-use store::{RuledChart, SidesHold, TypedChart};
 use study::ReadingSource;
 use study::numbers::read_number;
-use workshop::{ChartMeant, meant};
+use workshop::{ChartMeant, RuledChart, SidesHold, TypedChart, meant};
 
 use crate::pages::fields::FieldErrors;
 use crate::pages::names::TubeNames;

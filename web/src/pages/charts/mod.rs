@@ -12,9 +12,8 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use form::ChartForm;
 pub(crate) use new::{draw, new, receive};
-use store::{PictureId, StoreError, TrialId};
 use view::ChartPage;
-use workshop::{Workshop, WorkshopError};
+use workshop::{PictureId, StoreError, TrialId, Workshop, WorkshopError};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -56,7 +55,7 @@ pub(crate) async fn keep(
     if !wanted("read") {
         return Ok(Redirect::to(&format!("/trials/{id}/chart/{picture}")).into_response());
     }
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     let meant = match form.understood(&TubeNames::new(&shelf)) {
         Ok(meant) => meant,
         Err(_) => return wrong(&app, of, form, ("", String::new())).await,
@@ -99,7 +98,7 @@ pub(crate) async fn copy(
 
 async fn known(app: &Workshop, of: (TrialId, PictureId)) -> Result<ChartForm, PageError> {
     let trial = app.trial(of.0).await?;
-    let picture = app.store().picture(of.0, of.1).await?;
+    let picture = app.stored_picture(of.0, of.1).await?;
     let chart = trial.chart.clone().ok_or(StoreError::NotFound("chart"))?;
     let (_, shown) = app.shown_picture(of.0, of.1).await?;
     Ok(ChartForm {
@@ -147,11 +146,11 @@ async fn show(
     form: ChartForm,
     told: Option<(&'static str, String)>,
 ) -> Result<ChartPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Readings, Some(of.0)).await?;
+    let frame = Frame::load(&app, Room::Readings, Some(of.0)).await?;
     let trial = app.trial(of.0).await?;
     let heading = Heading::of(&trial, frame.summary(of.0)?);
     let (_, shown) = app.shown_picture(of.0, of.1).await?;
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     let names = TubeNames::new(&shelf);
     Ok(ChartPage::new((frame, heading), (&trial, of.1), (form, told), &shown, &names))
 }

@@ -5,9 +5,8 @@ use askama_web::WebTemplate;
 use axum::extract::{Multipart, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
-use store::TrialId;
 use study::names;
-use workshop::{NotUsable, Received, Workshop};
+use workshop::{NotUsable, Received, TrialId, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -98,7 +97,7 @@ async fn page(
     errors: FieldErrors,
     reasons: Vec<String>,
 ) -> Result<NewPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Plan, None).await?;
+    let frame = Frame::load(&app, Room::Plan, None).await?;
     let sentence = |reason: String| study::words::with_capital(&reason) + ".";
     let reasons = reasons.into_iter().map(sentence).collect();
     let simulated = app.has_simulated_camera();

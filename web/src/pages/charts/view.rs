@@ -4,9 +4,8 @@ use askama::Template;
 use askama_web::WebTemplate;
 use picture::{Camera, PlacedByHand};
 use sheet::Ruling;
-use store::{PictureId, SidesHold};
 use study::ReadingSource;
-use workshop::{ChartMeant, OpenTrial, ShownPicture, in_square};
+use workshop::{ChartMeant, OpenTrial, PictureId, ShownPicture, SidesHold, in_square};
 
 use super::form::{ChartForm, HOLDS, usual_steps};
 use crate::frame::{Frame, Heading};
@@ -296,7 +295,7 @@ fn shapes(
 fn table(ruling: &Ruling, meant: &ChartMeant, names: &TubeNames<'_>) -> Vec<Vec<SquareHolds>> {
     let naming = plan::Naming {
         tubes: meant.tubes.iter().map(|(tube, _)| names.label(*tube)).collect(),
-        white: meant.tubes.iter().position(|it| it.1 == store::Role::White).map(study::TubeRef),
+        white: meant.tubes.iter().position(|it| it.1 == workshop::Role::White).map(study::TubeRef),
         ..plan::Naming::default()
     };
     let label = |square: &Option<(study::Mixture, study::FilmKind)>| {

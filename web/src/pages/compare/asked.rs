@@ -1,8 +1,8 @@
 //! What is asked of the comparison, as it stands in the address.
 
 use serde::Deserialize;
-use store::TubeId;
 use study::shelf::{HueFamily, Query};
+use workshop::TubeId;
 
 /// Tubes, how the rack stands, and what is looked for where tubes are still to be chosen.
 #[derive(Debug, Default, Deserialize)]

@@ -4,10 +4,9 @@ use std::collections::{BTreeMap, HashMap, HashSet};
 
 use askama::Template;
 use askama_web::WebTemplate;
-use store::{ShelfTube, TubeId};
 use study::Tube;
 use study::shelf::HueFamily;
-use workshop::{KnownColour, MOST_COMPARED, ShelfLookAlikes};
+use workshop::{KnownColour, MOST_COMPARED, ShelfLookAlikes, ShelfTube, TubeId};
 
 use super::asked::Asked;
 use crate::frame::Frame;

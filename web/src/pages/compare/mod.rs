@@ -14,9 +14,8 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Query;
 use choose::ChoosePage;
 use serde::Deserialize;
-use store::TubeId;
 use view::ComparePage;
-use workshop::{Workshop, WorkshopError};
+use workshop::{TubeId, Workshop, WorkshopError};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -30,7 +29,7 @@ pub(crate) async fn page(
     State(app): State<Workshop>,
     Query(asked): Query<Asked>,
 ) -> Result<Response, PageError> {
-    let frame = Frame::load(app.store(), Room::Compare, None).await?;
+    let frame = Frame::load(&app, Room::Compare, None).await?;
     if let Some(near) = asked.near {
         return Ok(Redirect::to(&nearest(&app, &frame, TubeId(near)).await?).into_response());
     }
@@ -55,7 +54,7 @@ async fn choose_page(
     asked: Asked,
     why: String,
 ) -> Result<ChoosePage, PageError> {
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
     let seen = app.seen_tubes(&frame.trials).await?;
     let alike = app.look_alikes(&frame.trials).await?;
@@ -96,7 +95,7 @@ async fn compared(
     app: &Workshop,
     asked: &Asked,
 ) -> Result<std::sync::Arc<workshop::Comparison>, PageError> {
-    let trials = app.store().trials().await?;
+    let trials = app.trials().await?;
     let warm = red_is_warm(app).await?;
     Ok(app.compared(&trials, &asked.tubes(), warm).await?)
 }
@@ -113,18 +112,8 @@ pub(crate) async fn plan_missing(
     State(app): State<Workshop>,
     Posted { form, once }: Posted<MissingForm>,
 ) -> Result<Redirect, PageError> {
-    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
     let tubes: Vec<TubeId> = form.tube.iter().map(|id| TubeId(*id)).collect();
-    let request = app.missing_swatches(&trials, &tubes).await?;
-    match app.work_out(request, &shelf, &trials).await? {
-        Ok(worked) => {
-            let store = app.store().once(once.as_deref());
-            let id = store.start_trial(&worked.into_trial()).await?;
-            Ok(Redirect::to(&format!("/trials/{}/plan", id.0)))
-        }
-        Err(errors) => Err(errors.into_iter().next().map_or_else(
-            || WorkshopError::NotNow("no tube was chosen".into()).into(),
-            |error| WorkshopError::Request(error).into(),
-        )),
-    }
+    let request = app.missing_swatches(&app.trials().await?, &tubes).await?;
+    let id = app.once(once.as_deref()).plan_trial(request).await?;
+    Ok(Redirect::to(&format!("/trials/{}/plan", id.0)))
 }

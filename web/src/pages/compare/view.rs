@@ -6,8 +6,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use compare::{Origin, UNSEEN};
 use formats::comparison::Compared;
-use store::TubeId;
-use workshop::{Comparison, WithPartner};
+use workshop::{Comparison, TubeId, WithPartner};
 
 use super::asked::Asked;
 use super::racks::{self, TableRow};

@@ -25,8 +25,8 @@ pub(crate) struct CopyPage {
 }
 
 pub(crate) async fn page(State(app): State<Workshop>) -> Result<CopyPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Elsewhere, None).await?;
-    let tubes = usize::try_from(app.store().tube_count().await?).unwrap_or_default();
+    let frame = Frame::load(&app, Room::Elsewhere, None).await?;
+    let tubes = usize::try_from(app.tube_count().await?).unwrap_or_default();
     let readings: i64 = frame.trials.iter().map(|trial| trial.readings + trial.voids).sum();
     let holds = format!(
         "{}, {} and {}",
@@ -34,7 +34,7 @@ pub(crate) async fn page(State(app): State<Workshop>) -> Result<CopyPage, PageEr
         counted(frame.trials.len(), "trial", "trials"),
         counted(usize::try_from(readings).unwrap_or_default(), "reading", "readings")
     );
-    let pictures = match app.store().picture_sizes().await? {
+    let pictures = match app.picture_sizes().await? {
         (0, _) => String::new(),
         (count, bytes) => format!(
             "{} of sheets ({:.1} MB) {} in a folder beside the workshop and {} not in this file: upright-swatch \
@@ -53,7 +53,7 @@ const PIECE: usize = 64 * 1024;
 
 /// A checked copy, sent piece by piece.
 pub(crate) async fn save(State(app): State<Workshop>) -> Result<Response, PageError> {
-    let copy = app.store().copy_to_send().await?;
+    let copy = app.copy_to_send().await?;
     let file = copy.reopen().map_err(|error| PageError::Upload(error.to_string()))?;
     let start = (tokio::fs::File::from_std(file), copy);
     let pieces = try_unfold(start, |(mut file, copy)| async move {

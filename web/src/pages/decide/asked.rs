@@ -1,8 +1,7 @@
 //! Which palettes are asked for, as it stands in the address.
 
 use serde::Deserialize;
-use store::{Palette, PaletteId};
-use workshop::{Which, newest_palette};
+use workshop::{Palette, PaletteId, Which, newest_palette};
 
 /// Which palette's reach is asked for, and beside which.
 #[derive(Debug, Default, Deserialize)]

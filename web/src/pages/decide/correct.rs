@@ -9,9 +9,9 @@ use axum_extra::extract::Query;
 use bench::{BenchEvent, BesideAim, Look};
 use decide::Seen;
 use serde::Deserialize;
-use store::{TrialId, TubeId};
 use workshop::{
-    Aim, Corrected, OpenTrial, RecipeAsked, RecipeRequest, TrialRequest, Workshop, WorkshopError,
+    Aim, Corrected, OpenTrial, RecipeAsked, RecipeRequest, TrialId, TrialRequest, TubeId, Workshop,
+    WorkshopError,
 };
 
 use super::{looks, names};
@@ -49,7 +49,7 @@ pub(crate) async fn mix(
     State(app): State<Workshop>,
     Posted { form, once }: Posted<MixForm>,
 ) -> Result<Redirect, PageError> {
-    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
+    let (shelf, trials) = (app.shelf().await?, app.trials().await?);
     let known = app.known_shelf(&trials, &shelf).await?;
     let mut parts = form.tubes();
     // Four, and two that were added.
@@ -69,7 +69,7 @@ pub(crate) async fn mix(
 
 /// What a recipe is to look like, from the fields of an address.
 async fn aim_of(app: &Workshop, fields: &str) -> Result<RecipeRequest, PageError> {
-    let palettes = app.store().palettes().await?;
+    let palettes = app.palettes().await?;
     let request =
         RecipeAsked::from_fields(fields).request(&palettes).map_err(WorkshopError::NotNow)?;
     Ok(request.ok_or_else(|| WorkshopError::NotNow(NO_AIM.into()))?)
@@ -80,7 +80,7 @@ pub(crate) async fn ladder(
     State(app): State<Workshop>,
     Posted { form, once }: Posted<MixForm>,
 ) -> Result<Redirect, PageError> {
-    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
+    let (shelf, trials) = (app.shelf().await?, app.trials().await?);
     let known = app.known_shelf(&trials, &shelf).await?;
     let request = app.grey_ladder(&known, &form.tubes())?;
     start(&app, request, once.as_deref(), "plan").await
@@ -93,17 +93,8 @@ async fn start(
     once: Option<&str>,
     page: &str,
 ) -> Result<Redirect, PageError> {
-    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
-    match app.work_out(request, &shelf, &trials).await? {
-        Ok(worked) => {
-            let id = app.store().once(once).start_trial(&worked.into_trial()).await?;
-            Ok(Redirect::to(&format!("/trials/{}/{page}", id.0)))
-        }
-        Err(errors) => Err(errors.into_iter().next().map_or_else(
-            || WorkshopError::NotNow("there is nothing to mix".into()).into(),
-            |error| WorkshopError::Request(error).into(),
-        )),
-    }
+    let id = app.once(once).plan_trial(request).await?;
+    Ok(Redirect::to(&format!("/trials/{}/{page}", id.0)))
 }
 
 /// What the eye says.
@@ -148,7 +139,7 @@ pub(crate) async fn page(
     Query(asked): Query<SeenAsked>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
-    let frame = Frame::load(app.store(), Room::Decide, Some(trial.id)).await?;
+    let frame = Frame::load(&app, Room::Decide, Some(trial.id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let aim = trial.plan.as_ref().map(|plan| plan.design.aim.clone()).unwrap_or_default();
     let request = aim_of(&app, &aim).await?;

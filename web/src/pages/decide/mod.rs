@@ -39,7 +39,7 @@ pub(crate) async fn keep(
     State(app): State<Workshop>,
     Query(asked): Query<KeepAsked>,
 ) -> Result<Response, PageError> {
-    let frame = Frame::load(app.store(), Room::Decide, None).await?;
+    let frame = Frame::load(&app, Room::Decide, None).await?;
     match app.keep_or_drop(&frame.trials).await? {
         Deciding::Done(found) => {
             let size = asked.best.map(|size| size.clamp(3, 24));
@@ -74,9 +74,9 @@ pub(crate) async fn recipe(
     State(app): State<Workshop>,
     Query(asked): Query<RecipeAsked>,
 ) -> Result<Response, PageError> {
-    let frame = Frame::load(app.store(), Room::Decide, None).await?;
-    let shelf = app.store().shelf().await?;
-    let palettes = app.store().palettes().await?;
+    let frame = Frame::load(&app, Room::Decide, None).await?;
+    let shelf = app.shelf().await?;
+    let palettes = app.palettes().await?;
     let ask = |why: String| AskForm::new(&asked, &shelf, &palettes, why);
     let request = match asked.request(&palettes) {
         Ok(Some(request)) => request,
@@ -102,11 +102,11 @@ pub(crate) async fn recipe_json(
     State(app): State<Workshop>,
     Query(asked): Query<RecipeAsked>,
 ) -> Result<Response, PageError> {
-    let palettes = app.store().palettes().await?;
+    let palettes = app.palettes().await?;
     let request = asked.request(&palettes).map_err(WorkshopError::NotNow)?;
     let request = request
         .ok_or_else(|| WorkshopError::NotNow("no target is named: a tube or L,a,b".into()))?;
-    let trials = app.store().trials().await?;
+    let trials = app.trials().await?;
     let (known, answer) = app.recipes(&trials, &request).await?;
     let (names, tubes_from) = (names::of(&known.tubes), names::tubes_from(&known));
     let told = RecipeTold {
@@ -126,8 +126,8 @@ pub(crate) async fn reach(
     State(app): State<Workshop>,
     Query(asked): Query<ReachAsked>,
 ) -> Result<Response, PageError> {
-    let frame = Frame::load(app.store(), Room::Decide, None).await?;
-    let palettes = app.store().palettes().await?;
+    let frame = Frame::load(&app, Room::Decide, None).await?;
+    let palettes = app.palettes().await?;
     let choice = PaletteChoice::new(&palettes, &asked.palette, &asked.beside);
     let beside = choice.beside_which();
     match app.palette_reach(&frame.trials, &choice.which(), beside.as_ref()).await {
@@ -145,8 +145,8 @@ pub(crate) async fn greys(
     State(app): State<Workshop>,
     Query(asked): Query<ReachAsked>,
 ) -> Result<Response, PageError> {
-    let frame = Frame::load(app.store(), Room::Decide, None).await?;
-    let palettes = app.store().palettes().await?;
+    let frame = Frame::load(&app, Room::Decide, None).await?;
+    let palettes = app.palettes().await?;
     let choice = PaletteChoice::new(&palettes, &asked.palette, "");
     match app.palette_greys(&frame.trials, &choice.which()).await {
         Ok(found) => Ok(GreysPage::new(frame, choice, &found)?.into_response()),

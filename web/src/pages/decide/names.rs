@@ -3,9 +3,8 @@
 use decide::Target;
 use decide::{Parts, Recipe};
 use formats::decisions::{FROM_PICTURE, OTHER_MAKER, READ, TYPED, TYPICAL, TYPICAL_AS_SEEN};
-use store::ShelfTube;
 use study::numbers::{counted, number, signed_number};
-use workshop::{Aim, EvidenceSource, KnownShelf};
+use workshop::{Aim, EvidenceSource, KnownShelf, ShelfTube};
 
 /// The name of each tube, with its maker where another has the same.
 pub(super) fn of(tubes: &[ShelfTube]) -> Vec<String> {

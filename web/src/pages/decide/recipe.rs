@@ -4,9 +4,10 @@ use askama::Template;
 use askama_web::WebTemplate;
 use colour::ciede2000;
 use decide::Recipe;
-use store::{Palette, ShelfTube};
 use study::Price;
-use workshop::{Aim, KnownShelf, RecipeAnswer, RecipeAsked, RecipeRequest, Which};
+use workshop::{
+    Aim, KnownShelf, Palette, RecipeAnswer, RecipeAsked, RecipeRequest, ShelfTube, Which,
+};
 
 use super::{looks, names};
 use crate::frame::Frame;

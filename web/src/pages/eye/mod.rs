@@ -7,10 +7,9 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use bench::BenchEvent;
 use serde::Deserialize;
-use store::TrialId;
 use study::{Depth, Quality, SeenTint, TubeRef, Which};
 use view::EyePage;
-use workshop::{Workshop, order_by_eye, strengths_by_eye};
+use workshop::{TrialId, Workshop, order_by_eye, strengths_by_eye};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -21,7 +20,7 @@ const WARM: &str = "warm";
 
 /// The user calls the blue that leans red the warm one, as most charts teach.
 pub(crate) async fn red_is_warm(app: &Workshop) -> Result<bool, PageError> {
-    Ok(app.store().setting(WARM).await?.as_deref() != Some("green"))
+    Ok(app.setting(WARM).await?.as_deref() != Some("green"))
 }
 
 /// What is compared.
@@ -37,7 +36,7 @@ pub(crate) async fn page(
     Path(id): Path<i64>,
     Query(about): Query<About>,
 ) -> Result<EyePage, PageError> {
-    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let summary = frame.summary(TrialId(id))?;
     let analysed = app.analysed(summary).await?;
     let heading = Heading::of(&analysed.trial, summary);
@@ -132,7 +131,7 @@ pub(crate) async fn settle_warm(
     Form(form): Form<WarmForm>,
 ) -> Result<Response, PageError> {
     let warm = if form.warm == "green" { "green" } else { "red" };
-    app.store().settle(WARM, warm).await?;
+    app.settle(WARM, warm).await?;
     Ok(Redirect::to(&format!("/trials/{id}/eye?about=warmer")).into_response())
 }
 

@@ -6,9 +6,8 @@ use bench::BenchEvent;
 use figures::by_eye::{MOST_LOOKS, most_questions};
 use plan::CellNumber;
 use plan::prior::Prior;
-use store::Last;
 use study::{Quality, SeenTint, TubeRef};
-use workshop::{AnalysedTrial, OpenTrial, OrderByEye, StrengthByEye, judged_tubes, leans};
+use workshop::{AnalysedTrial, Last, OpenTrial, OrderByEye, StrengthByEye, judged_tubes, leans};
 
 use crate::frame::{Frame, Heading};
 use crate::words::parts;

@@ -45,8 +45,8 @@ pub(crate) async fn take(
         Ok(file) if errors.is_empty() => {
             let ReadingsFile { study, source, .. } = file;
             let rows: Vec<&str> = source.rows().collect();
-            let store = app.store().once(sent.once.as_deref());
-            let id = store.import(&name, &study, source.head(), &rows).await?;
+            let app = app.once(sent.once.as_deref());
+            let id = app.import_trial(&name, &study, source.head(), &rows).await?;
             Ok(Redirect::to(&format!("/trials/{}/results", id.0)).into_response())
         }
         outcome => {
@@ -77,6 +77,6 @@ async fn page(
     trial_name: String,
     errors: FieldErrors,
 ) -> Result<ImportPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Plan, None).await?;
+    let frame = Frame::load(&app, Room::Plan, None).await?;
     Ok(ImportPage { frame, trial_name, errors })
 }

@@ -1,7 +1,7 @@
 //! A palette as it is filled in: one field for each role, named after it.
 
-use store::{NewPalette, Palette, ShelfTube};
 use study::palette::{Filled, PaletteRole, School};
+use workshop::{NewPalette, Palette, ShelfTube};
 
 use crate::pages::fields::{FieldErrors, required};
 use crate::pages::names::TubeNames;

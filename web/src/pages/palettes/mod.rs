@@ -10,9 +10,8 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
 use form::PaletteForm;
-use store::{PaletteId, TubeId};
 use view::{CheckPanel, FormPage, ListPage, Standing};
-use workshop::{KnownColour, Workshop};
+use workshop::{KnownColour, PaletteId, TubeId, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -22,9 +21,9 @@ use crate::posted::Posted;
 type Pairs = Vec<(String, String)>;
 
 pub(crate) async fn list(State(app): State<Workshop>) -> Result<ListPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
     let known = app.known_colours(&frame.trials).await?;
-    Ok(ListPage::new(frame, &app.store().palettes().await?, &known)?)
+    Ok(ListPage::new(frame, &app.palettes().await?, &known)?)
 }
 
 /// Plans the palette's anchor card, where it has none yet, and shows it.
@@ -49,11 +48,11 @@ pub(crate) async fn add(
     Posted { form: pairs, once }: Posted<Pairs>,
 ) -> Result<Response, PageError> {
     let form = PaletteForm::read(&pairs);
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     let names = TubeNames::new(&shelf);
     let understood = form.understood(&names);
     if understood.errors.is_empty() {
-        app.store().once(once.as_deref()).add_palette(&understood.palette(&form)).await?;
+        app.once(once.as_deref()).add_palette(&understood.palette(&form)).await?;
         return Ok(Redirect::to("/palettes").into_response());
     }
     wrong(page(&app, form, Standing::New, true).await?)
@@ -63,8 +62,8 @@ pub(crate) async fn edit(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<FormPage, PageError> {
-    let palette = app.store().palette(PaletteId(id)).await?;
-    let shelf = app.store().shelf().await?;
+    let palette = app.palette(PaletteId(id)).await?;
+    let shelf = app.shelf().await?;
     let form = PaletteForm::of(&palette, &TubeNames::new(&shelf));
     page(&app, form, Standing::Known(palette), false).await
 }
@@ -75,12 +74,12 @@ pub(crate) async fn change(
     Posted { form: pairs, once }: Posted<Pairs>,
 ) -> Result<Response, PageError> {
     let form = PaletteForm::read(&pairs);
-    let palette = app.store().palette(PaletteId(id)).await?;
-    let shelf = app.store().shelf().await?;
+    let palette = app.palette(PaletteId(id)).await?;
+    let shelf = app.shelf().await?;
     let names = TubeNames::new(&shelf);
     let understood = form.understood(&names);
     if understood.errors.is_empty() {
-        let store = app.store().once(once.as_deref());
+        let store = app.once(once.as_deref());
         store.change_palette(PaletteId(id), &understood.palette(&form)).await?;
         return Ok(Redirect::to("/palettes").into_response());
     }
@@ -93,8 +92,8 @@ pub(crate) async fn check(
     Form(pairs): Form<Pairs>,
 ) -> Result<CheckPanel, PageError> {
     let form = PaletteForm::read(&pairs);
-    let shelf = app.store().shelf().await?;
-    let known = app.known_colours(&app.store().trials().await?).await?;
+    let shelf = app.shelf().await?;
+    let known = app.known_colours(&app.trials().await?).await?;
     panel(&form, &TubeNames::new(&shelf), &known)
 }
 
@@ -112,8 +111,8 @@ async fn page(
     standing: Standing,
     sent: bool,
 ) -> Result<FormPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
-    let shelf = app.store().shelf().await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
+    let shelf = app.shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
     let names = TubeNames::new(&shelf);
     let panel = panel(&form, &names, &known)?;

@@ -4,10 +4,9 @@ use std::collections::HashMap;
 
 use askama::Template;
 use askama_web::WebTemplate;
-use store::{Palette, ShelfTube, TubeId};
 use study::Tube;
 use study::palette::{PaletteRole, School, palette_remarks};
-use workshop::KnownColour;
+use workshop::{KnownColour, Palette, ShelfTube, TubeId};
 
 use super::form::{PaletteForm, Understood};
 use crate::draw::{MiniUpright, Paint};

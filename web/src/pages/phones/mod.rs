@@ -14,11 +14,10 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use qrcode::{Color, EcLevel, QrCode};
 use serde::Deserialize;
-use store::StoreError;
 pub(crate) use table::{home, page, receive, take, verdict};
 use time::{Duration, OffsetDateTime};
 use tower_sessions::{Expiry, Session};
-use workshop::Workshop;
+use workshop::{StoreError, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -54,14 +53,14 @@ pub(crate) struct NotSharedPage {
 }
 
 pub(crate) async fn not_shared(State(app): State<Workshop>) -> Result<NotSharedPage, PageError> {
-    Ok(NotSharedPage { frame: Frame::load(app.store(), Room::Elsewhere, None).await? })
+    Ok(NotSharedPage { frame: Frame::load(&app, Room::Elsewhere, None).await? })
 }
 
 pub(crate) async fn list(
     State(app): State<Workshop>,
     Extension(sharing): Extension<Sharing>,
 ) -> Result<PhonesPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Elsewhere, None).await?;
+    let frame = Frame::load(&app, Room::Elsewhere, None).await?;
     let now = Instant::now();
     let address = sharing.pairing_page();
     let (code, left) = sharing.pairing.code(now).unwrap_or_default();
@@ -69,7 +68,7 @@ pub(crate) async fn list(
         true => (Vec::new(), 0),
         false => qr(&format!("{address}?code={code}")),
     };
-    let phones = KnownPhones(app.store().clone()).list().await?;
+    let phones = KnownPhones(app.clone()).list().await?;
     let phones = phones
         .into_iter()
         .map(|(key, phone)| (key, phone.name, at_utc(bench::Time(phone.paired_at))));
@@ -109,7 +108,7 @@ pub(crate) async fn end(
     Extension(sharing): Extension<Sharing>,
     Path(key): Path<String>,
 ) -> Result<Redirect, PageError> {
-    app.store().end_session(&key).await?;
+    app.end_session(&key).await?;
     sharing.turn_away(&key);
     Ok(Redirect::to("/phones"))
 }

@@ -6,8 +6,9 @@ use axum::extract::{Multipart, Path, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use picture::{CellRefusal, Flag};
-use store::{PictureId, StoredPicture, TrialId, picture_name};
-use workshop::{OpenTrial, PictureRead, Received, Workshop};
+use workshop::{
+    OpenTrial, PictureId, PictureRead, Received, StoredPicture, TrialId, Workshop, picture_name,
+};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -35,7 +36,7 @@ pub(crate) struct TablePage {
 
 /// The newest trial that has sheets.
 pub(crate) async fn home(State(app): State<Workshop>) -> Result<Redirect, PageError> {
-    for summary in app.store().trials().await?.iter().filter(|it| !it.put_away) {
+    for summary in app.trials().await?.iter().filter(|it| !it.put_away) {
         if !app.trial(summary.id).await?.sheets().is_empty() {
             return Ok(Redirect::to(&format!("/trials/{}/phone", summary.id.0)));
         }
@@ -52,7 +53,7 @@ async fn sheets_read(app: &Workshop, trial: &OpenTrial) -> Result<Vec<usize>, Pa
             stored.reading.void.is_none() && from.is_some_and(|from| &*from.picture == name)
         })
     };
-    let pictures = app.store().pictures(trial.id).await?;
+    let pictures = app.pictures(trial.id).await?;
     let mut read: Vec<usize> = pictures.iter().filter(|it| counts(it)).map(|it| it.sheet).collect();
     read.sort_unstable();
     read.dedup();
@@ -60,7 +61,7 @@ async fn sheets_read(app: &Workshop, trial: &OpenTrial) -> Result<Vec<usize>, Pa
 }
 
 async fn blank(app: &Workshop, id: i64) -> Result<TablePage, PageError> {
-    let frame = Frame::load(app.store(), Room::Bench, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Bench, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let read = sheets_read(app, &trial).await?;
     let count = trial.sheets().len();

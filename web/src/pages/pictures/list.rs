@@ -4,8 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Path, State};
 use picture::CardOff;
-use store::{StoredPicture, TrialId, picture_name};
-use workshop::{CardByDevice, OpenTrial, Workshop};
+use workshop::{CardByDevice, OpenTrial, StoredPicture, TrialId, Workshop, picture_name};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -81,10 +80,10 @@ pub(crate) async fn list(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<ListPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
-    let pictures = app.store().pictures(trial.id).await?;
+    let pictures = app.pictures(trial.id).await?;
     let rows: Vec<Row> = pictures.iter().rev().map(|it| Row::of(it, &trial)).collect();
     let taken =
         |number: usize| pictures.iter().any(|it| it.sheet == number && counting(it, &trial) > 0);

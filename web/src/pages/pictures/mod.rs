@@ -11,11 +11,10 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 pub(crate) use list::{SheetChoice, list};
 use serde::Deserialize;
-use store::{PictureId, TrialId};
 use study::State as PaintState;
 pub(crate) use upload::{Sent, draw, receive, received, sent};
 use view::PicturePage;
-use workshop::Workshop;
+use workshop::{PictureId, TrialId, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -36,7 +35,7 @@ pub(crate) async fn page(
     if is_unplaced(&app, (TrialId(id), PictureId(picture))).await? {
         return Ok(Redirect::to(&format!("/trials/{id}/chart/{picture}")).into_response());
     }
-    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Readings, Some(TrialId(id))).await?;
     let read = app.picture(TrialId(id), PictureId(picture)).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
@@ -52,7 +51,7 @@ pub(crate) async fn page(
 async fn is_unplaced(app: &Workshop, of: (TrialId, PictureId)) -> Result<bool, PageError> {
     let trial = app.trial(of.0).await?;
     let Some(chart) = &trial.chart else { return Ok(false) };
-    let picture = app.store().picture(of.0, of.1).await?;
+    let picture = app.stored_picture(of.0, of.1).await?;
     Ok(!picture.is_deleted && (chart.numbers.is_empty() || picture.corners.is_none()))
 }
 
@@ -98,8 +97,7 @@ pub(crate) async fn delete(
     State(app): State<Workshop>,
     Path((id, picture)): Path<(i64, i64)>,
 ) -> Result<Redirect, PageError> {
-    let stored = app.store().picture(TrialId(id), PictureId(picture)).await?;
-    app.store().delete_picture(&stored).await?;
+    app.delete_picture(TrialId(id), PictureId(picture)).await?;
     Ok(Redirect::to(&format!("/trials/{id}/pictures")))
 }
 

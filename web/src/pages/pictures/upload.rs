@@ -10,8 +10,7 @@ use axum_extra::extract::Form;
 use formats::picture::MAX_BYTES;
 use instruments::simulated::picture::PictureDevice;
 use serde::Deserialize;
-use store::{PictureDraft, TrialId};
-use workshop::{NotUsable, Received, Workshop};
+use workshop::{NotUsable, PictureDraft, Received, TrialId, Workshop};
 
 use super::list::SheetChoice;
 use crate::error::PageError;
@@ -81,7 +80,7 @@ pub(crate) async fn sent(app: &Workshop, mut form: Multipart) -> Result<Sent, Pa
             Some("sheet") => sheet = short(&mut field).await?.trim().parse().ok(),
             Some("file") => {
                 field.file_name().unwrap_or_default().clone_into(&mut file_name);
-                draft = Some(stream(&mut field, app.store().picture_draft()?).await?);
+                draft = Some(stream(&mut field, app.picture_draft()?).await?);
             }
             _ => {}
         }
@@ -130,7 +129,7 @@ fn refused(why: String) -> Received {
 }
 
 async fn refused_page(app: &Workshop, id: i64, why: NotUsable) -> Result<RefusedPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let small = why.as_address();

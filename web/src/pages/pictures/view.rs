@@ -4,8 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use colour::{Conditions, Lab};
 use picture::{CellRefusal, Flag};
-use store::Trial;
-use workshop::{PictureRead, Square, WhyNotTaken};
+use workshop::{PictureRead, Square, Trial, WhyNotTaken};
 
 use crate::draw::Paint;
 use crate::frame::{Frame, Heading};

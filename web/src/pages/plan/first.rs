@@ -1,7 +1,7 @@
 //! The first trial of a workshop: a blue from end to end of a yellow, with white where there is one.
 
-use store::ShelfTube;
 use study::shelf::{HueFamily, pigment};
+use workshop::ShelfTube;
 
 /// What is proposed, and where it is planned.
 #[derive(Debug, PartialEq, Eq)]
@@ -33,8 +33,8 @@ pub(crate) fn proposal(shelf: &[ShelfTube]) -> Option<Proposal> {
 
 #[cfg(test)]
 mod tests {
-    use store::TubeId;
     use study::{ColourIndexName, Tube};
+    use workshop::TubeId;
 
     use super::*;
 

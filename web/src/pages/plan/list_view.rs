@@ -34,7 +34,7 @@ struct TrialRow {
 
 impl ListPage {
     pub fn new(frame: Frame, page: usize, first: Option<Proposal>) -> Self {
-        let row = |summary: &store::TrialSummary| TrialRow {
+        let row = |summary: &workshop::TrialSummary| TrialRow {
             id: summary.id.0,
             name: summary.name.clone(),
             state: state(summary),

@@ -22,8 +22,7 @@ use overview::OverviewPage;
 use plan::Plan;
 use serde::Deserialize;
 use sheets::{SheetsPage, drawings, for_pdf};
-use store::{StoreError, Trial, TrialId};
-use workshop::{OpenTrial, Workshop, off_the_thread};
+use workshop::{OpenTrial, StoreError, Trial, TrialId, Workshop, off_the_thread};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -40,9 +39,9 @@ pub(crate) async fn list(
     State(app): State<Workshop>,
     Query(part): Query<Part>,
 ) -> Result<ListPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Plan, None).await?;
+    let frame = Frame::load(&app, Room::Plan, None).await?;
     let first = match frame.trials.is_empty() {
-        true => first::proposal(&app.store().shelf().await?),
+        true => first::proposal(&app.shelf().await?),
         false => None,
     };
     Ok(ListPage::new(frame, part.page, first))
@@ -61,8 +60,7 @@ pub(crate) async fn put_away(
     Path(id): Path<i64>,
     Form(form): Form<PutAway>,
 ) -> Result<Redirect, PageError> {
-    app.store().put_away(TrialId(id), form.away == "yes").await?;
-    app.news().tell(TrialId(id));
+    app.archive(TrialId(id), form.away == "yes").await?;
     Ok(Redirect::to("/trials"))
 }
 
@@ -146,7 +144,7 @@ pub(crate) async fn sheets_pdf(
 }
 
 async fn load(app: &Workshop, id: i64) -> Result<(Frame, Heading, Arc<OpenTrial>), PageError> {
-    let frame = Frame::load(app.store(), Room::Plan, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Plan, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok((frame, heading, trial))

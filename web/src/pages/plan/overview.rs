@@ -2,9 +2,8 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use store::Role;
 use study::Tube;
-use workshop::{Evidence, OpenTrial};
+use workshop::{Evidence, OpenTrial, Role};
 
 use super::squares::{Group, groups};
 use crate::frame::{Frame, Heading};

@@ -3,8 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use sheet::{Drawing, Sheet};
-use store::StoreError;
-use workshop::OpenTrial;
+use workshop::{OpenTrial, StoreError};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading};

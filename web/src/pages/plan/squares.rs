@@ -3,8 +3,8 @@
 use std::collections::HashMap;
 
 use plan::{Cell, CellNumber, Naming, Pile, Row, RowAbout, Source, Supply, Swatch};
-use store::Trial;
 use study::Basis;
+use workshop::Trial;
 
 use crate::words::{counted, number};
 

@@ -5,9 +5,9 @@ use mixing::Sheen;
 use plan::steps::Steps;
 use plan::{Chart, Design, Measures, Pace, Question, StepChoice, Thinning, Third};
 use serde::{Deserialize, Serialize};
-use store::{PaletteId, Role, Trial, TrialPlan};
 use study::numbers::Ratios;
 use study::{Basis, Medium, Protocol, TubeRef};
+use workshop::{PaletteId, Role, Trial, TrialPlan};
 
 use super::pace::PlanPace;
 use crate::pages::names::TubeNames;

@@ -16,9 +16,10 @@ use form::PlanForm;
 use presets::Presets;
 use request::at_fields;
 use serde::Deserialize;
-use store::{ShelfTube, StoreError, TrialId, TrialSummary, TubeId};
 use view::{AdjustPanel, PlannerPage};
-use workshop::{WorkedOut, Workshop, WorkshopError};
+use workshop::{
+    ShelfTube, StoreError, TrialId, TrialSummary, TubeId, WorkedOut, Workshop, WorkshopError,
+};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -64,8 +65,8 @@ pub(crate) async fn new(
     State(app): State<Workshop>,
     Query(start): Query<Start>,
 ) -> Result<PlannerPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Plan, None).await?;
-    let shelf = app.store().shelf().await?;
+    let frame = Frame::load(&app, Room::Plan, None).await?;
+    let shelf = app.shelf().await?;
     let names = TubeNames::new(&shelf);
     let form = match start.copy {
         Some(id) => {
@@ -73,7 +74,7 @@ pub(crate) async fn new(
             PlanForm { name: format!("{}, again", form.name), ..form }
         }
         None => {
-            let palettes = app.store().palettes().await?;
+            let palettes = app.palettes().await?;
             let usual =
                 palettes.first().map(|palette| palette.id.0).filter(|_| start.reference.is_empty());
             let palette = start.palette.or(usual);
@@ -107,15 +108,14 @@ pub(crate) async fn start(
     State(app): State<Workshop>,
     Posted { form, once }: Posted<PlanForm>,
 ) -> Result<Response, PageError> {
-    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
+    let (shelf, trials) = (app.shelf().await?, app.trials().await?);
     match work_out(&app, &form, &shelf, &trials).await? {
         Ok(worked) => {
-            let store = app.store().once(once.as_deref());
-            let id = store.start_trial(&worked.into_trial()).await?;
+            let id = app.once(once.as_deref()).start_trial(worked).await?;
             Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response())
         }
         Err(_) => {
-            let frame = Frame::load(app.store(), Room::Plan, None).await?;
+            let frame = Frame::load(&app, Room::Plan, None).await?;
             wrong(page(&app, frame, form, None).await?)
         }
     }
@@ -126,10 +126,10 @@ pub(crate) async fn edit(
     Path(id): Path<i64>,
 ) -> Result<PlannerPage, PageError> {
     let id = TrialId(id);
-    let frame = Frame::load(app.store(), Room::Plan, Some(id)).await?;
+    let frame = Frame::load(&app, Room::Plan, Some(id)).await?;
     open(frame.summary(id)?)?;
     no_recipe(&app, id).await?;
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     let form = of_trial(&app, id, &TubeNames::new(&shelf)).await?;
     page(&app, frame, form, Some(id)).await
 }
@@ -154,17 +154,17 @@ pub(crate) async fn change(
     Form(mut form): Form<PlanForm>,
 ) -> Result<Response, PageError> {
     let id = TrialId(id);
-    let frame = Frame::load(app.store(), Room::Plan, Some(id)).await?;
+    let frame = Frame::load(&app, Room::Plan, Some(id)).await?;
     open(frame.summary(id)?)?;
     no_recipe(&app, id).await?;
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     match work_out(&app, &form, &shelf, &frame.trials).await? {
         Ok(worked) => {
             // A page that says none is older than any.
             let read_at = form.edition.parse().unwrap_or_default();
-            match app.store().change_trial(id, &worked.into_trial(), read_at).await {
+            match app.change_trial(id, worked, read_at).await {
                 Ok(()) => Ok(Redirect::to(&format!("/trials/{}/plan", id.0)).into_response()),
-                Err(StoreError::Changed(_)) => {
+                Err(WorkshopError::Store(StoreError::Changed(_))) => {
                     // What was typed stays; sent once more, it takes the place of the other.
                     let now = app.trial(id).await?;
                     form.edition =
@@ -194,8 +194,8 @@ async fn work_out(
     Ok(worked.map_err(|errors| at_fields(&errors, &rows)))
 }
 
-async fn presets(app: &Workshop) -> Result<Presets, StoreError> {
-    Ok(Presets::new(app.store().presets().await?))
+async fn presets(app: &Workshop) -> Result<Presets, WorkshopError> {
+    Ok(Presets::new(app.presets().await?))
 }
 
 /// The choices of another question or pace: what was changed stays.
@@ -216,7 +216,7 @@ pub(crate) async fn keep(
     let presets = presets(&app).await?;
     let name = form.preset_name.trim();
     if let Err(error) = required("give the plan a name that you will know it by")(name, &()) {
-        let frame = Frame::load(app.store(), Room::Plan, None).await?;
+        let frame = Frame::load(&app, Room::Plan, None).await?;
         let mut errors = FieldErrors::default();
         errors.check("preset_name", Err(error));
         let page = page(&app, frame, form, None).await?.with(errors, &presets)?;
@@ -229,7 +229,7 @@ pub(crate) async fn keep(
                 .into(),
         ));
     }
-    let id = app.store().once(once.as_deref()).keep_preset(name, &text).await?;
+    let id = app.once(once.as_deref()).keep_preset(name, &text).await?;
     Ok(Redirect::to(&format!("/trials/new?question=own-{id}")).into_response())
 }
 
@@ -238,7 +238,7 @@ pub(crate) async fn forget(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<Redirect, PageError> {
-    app.store().forget_preset(id).await?;
+    app.forget_preset(id).await?;
     Ok(Redirect::to("/trials/new"))
 }
 
@@ -247,7 +247,7 @@ pub(crate) async fn cost(
     State(app): State<Workshop>,
     Form(form): Form<PlanForm>,
 ) -> Result<CostPanel, PageError> {
-    let (shelf, trials) = (app.store().shelf().await?, app.store().trials().await?);
+    let (shelf, trials) = (app.shelf().await?, app.trials().await?);
     Ok(panel(&app, &form, &shelf, &trials).await?.0)
 }
 
@@ -269,9 +269,9 @@ async fn page(
     form: PlanForm,
     changes: Option<TrialId>,
 ) -> Result<PlannerPage, PageError> {
-    let shelf = app.store().shelf().await?;
-    let palettes = app.store().palettes().await?;
-    let chosen = app.palette(form.palette_id()).await?;
+    let shelf = app.shelf().await?;
+    let palettes = app.palettes().await?;
+    let chosen = app.palette_still_there(form.palette_id()).await?;
     let presets = presets(app).await?;
     let (panel, errors) = panel(app, &form, &shelf, &frame.trials).await?;
     let of = (&TubeNames::new(&shelf), &presets);
@@ -299,7 +299,7 @@ async fn of_trial(
     let mut form = PlanForm::of(&trial, planned, names);
     if let Some(palette) = planned.palette {
         // What the palette brings need not be named again.
-        let palette = app.store().palette(palette).await?;
+        let palette = app.palette(palette).await?;
         let brought: Vec<String> = palette.colours().iter().map(|tube| names.of(tube.id)).collect();
         form.reference.retain(|name| !brought.contains(name));
         if palette.white().is_some_and(|white| names.of(white.id) == form.white) {

@@ -2,7 +2,7 @@
 
 use plan::Question;
 use serde_json::{Map, Value};
-use store::Preset;
+use workshop::Preset;
 
 use super::form::{PlanForm, TICKED};
 use super::pace::PlanPace;

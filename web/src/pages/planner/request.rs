@@ -8,12 +8,11 @@ use plan::amounts::Film;
 use plan::steps::Steps;
 use plan::{Measures, StepChoice, Supply, Tests, Thinning};
 use sheet::Paper;
-use store::TubeId;
 use study::Basis;
 use study::numbers::Ratios;
 use workshop::{
     ChartRequest, OwnMinutes, RequestError, RequestPlace, ThinningRequest, ThirdRequest,
-    TintRequest, TrialRequest,
+    TintRequest, TrialRequest, TubeId,
 };
 
 use super::form::PlanForm;

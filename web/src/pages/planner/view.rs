@@ -6,8 +6,8 @@ use colour::{Illuminant, Observer};
 use mixing::Sheen;
 use plan::Question;
 use sheet::Paper;
-use store::{Palette, TrialId};
 use study::Basis;
+use workshop::{Palette, TrialId};
 
 use super::cost::CostPanel;
 use super::form::PlanForm;

@@ -5,8 +5,8 @@ use std::fmt::Display;
 
 use formats::readings::ReadingsFile;
 use mixing::Geometry;
-use store::Trial;
 use study::{Measured, TubeLabel};
+use workshop::Trial;
 
 /// The geometry that the file states, where everything fits.
 ///

@@ -11,9 +11,8 @@ use bench::diagnosis::cells;
 use formats::readings::{MAX_BYTES, ReadingsFile};
 use mixing::Geometry;
 use plan::{CellNumber, Swatch};
-use store::{StoreError, SwatchId, Trial, TrialId};
 use study::Reading;
-use workshop::Workshop;
+use workshop::{StoreError, SwatchId, Trial, TrialId, Workshop, WorkshopError};
 
 use super::conditions;
 use crate::error::PageError;
@@ -38,7 +37,7 @@ pub(crate) async fn form(
 }
 
 async fn page(app: &Workshop, id: i64, wrong: String) -> Result<FilePage, PageError> {
-    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok(FilePage { frame, heading, id, wrong })
@@ -105,16 +104,13 @@ async fn store_all(
         .map(|(number, reading)| Ok((swatch(*number)?, reading)))
         .collect();
     let rows = rows?;
-    match app.store().record_file(trial.id, geometry, &rows).await {
-        Ok(new) => {
-            app.news().tell(trial.id);
-            Ok(Ok((new, rows.len() - new)))
-        }
-        Err(StoreError::OtherGeometry { meter, trial }) => Ok(Err(format!(
+    match app.take_file(trial.id, geometry, &rows).await {
+        Ok(new) => Ok(Ok((new, rows.len() - new))),
+        Err(WorkshopError::Store(StoreError::OtherGeometry { meter, trial })) => Ok(Err(format!(
             "the file's meter measures at {meter}, and this trial is read at {trial}: the two do not \
              compare"
         ))),
-        Err(error @ StoreError::Refused(_)) => Ok(Err(error.to_string())),
+        Err(error @ WorkshopError::Store(StoreError::Refused(_))) => Ok(Err(error.to_string())),
         Err(error) => Err(error.into()),
     }
 }

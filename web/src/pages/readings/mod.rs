@@ -11,10 +11,9 @@ use axum::response::{Redirect, Response};
 use formats::readings::ExportRow;
 use plan::CellNumber;
 use serde::Deserialize;
-use store::{ReadingId, StoreError, TrialId};
 use view::ReadingsPage;
 pub(crate) use view::at_utc;
-use workshop::{Workshop, off_the_thread};
+use workshop::{ReadingId, StoreError, TrialId, Workshop, off_the_thread};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -49,7 +48,7 @@ pub(crate) async fn list(
     Path(id): Path<i64>,
     Query(asked): Query<WhichPart>,
 ) -> Result<ReadingsPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Readings, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok(ReadingsPage::new(frame, heading, &trial, asked.page, asked.told()))
@@ -71,8 +70,7 @@ pub(crate) async fn void(
 ) -> Result<Redirect, PageError> {
     let reason = kept(&form.reason);
     let reason = if reason.is_empty() { "no reason given" } else { &reason };
-    app.store().once(once.as_deref()).void(TrialId(id), ReadingId(reading), reason).await?;
-    app.news().tell(TrialId(id));
+    app.once(once.as_deref()).void_reading(TrialId(id), ReadingId(reading), reason).await?;
     let back = match form.back.parse::<CellNumber>() {
         Ok(number) => format!("/trials/{id}/bench/{number}"),
         Err(_) => format!("/trials/{id}/readings"),
@@ -86,7 +84,7 @@ pub(crate) async fn csv(
     Path(id): Path<i64>,
 ) -> Result<Response, PageError> {
     let trial = app.trial(TrialId(id)).await?;
-    let sources = app.store().source_rows(trial.id).await?;
+    let sources = app.source_rows(trial.id).await?;
     let name = file_name(&trial, "csv");
     let text = off_the_thread(move || {
         let mut rows: Vec<ExportRow<'_>> = trial

@@ -5,11 +5,11 @@ use std::collections::HashMap;
 use askama::Template;
 use askama_web::WebTemplate;
 use bench::{Drift, Time, drifts};
-use store::{StoredReading, SwatchId, Trial};
 use study::numbers::number;
 use study::{Backing, Calibration, FilmKind, FromPicture, Measured, State};
 use time::OffsetDateTime;
 use time::format_description::well_known::Rfc3339;
+use workshop::{StoredReading, SwatchId, Trial};
 
 use crate::frame::{Frame, Heading};
 use crate::pages::bench::{lab_line, paint};

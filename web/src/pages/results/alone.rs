@@ -2,9 +2,8 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use store::{Role, TubeId};
 use study::TubeRef;
-use workshop::{AnalysedTrial, MOST_COMPARED};
+use workshop::{AnalysedTrial, MOST_COMPARED, Role, TubeId};
 
 use super::rack::Rack;
 use super::tubes;

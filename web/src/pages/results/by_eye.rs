@@ -1,8 +1,8 @@
 //! What a trial tells that no reading was taken of: bars, granulation and lifts by eye, and what was seen.
 
 use bench::Run;
-use store::Trial;
 use study::State;
+use workshop::Trial;
 
 use crate::words::counted;
 
@@ -27,7 +27,7 @@ impl ByEye {
             .filter(|planned| states.iter().any(|state| trial.counting(planned.id, *state) > 0));
         let read = read.count();
         let mut words = Vec::new();
-        let laid = |planned: &&store::PlannedSwatch| {
+        let laid = |planned: &&workshop::PlannedSwatch| {
             let square = run.as_ref().and_then(|run| run.square(planned.swatch.number));
             square.is_some_and(|square| square.laid.is_some())
         };
@@ -48,7 +48,7 @@ impl ByEye {
 
 fn lines(trial: &Trial, run: &Run) -> Vec<String> {
     let naming = trial.naming();
-    let line = |planned: &store::PlannedSwatch| {
+    let line = |planned: &workshop::PlannedSwatch| {
         let swatch = &planned.swatch;
         let square = run.square(swatch.number)?;
         let said = square.seen();

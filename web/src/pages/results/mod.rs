@@ -26,11 +26,12 @@ use mixtures::MixturesPage;
 use one_pair::PairPage;
 use painted::PaintedPage;
 use serde::Deserialize;
-use store::{StoreError, TrialId, TubeId};
 use study::TubeRef;
 use view::ResultsPage;
 use vivid::VividPage;
-use workshop::{AnalysedTrial, Evidence, Matrix, Workshop, off_the_thread};
+use workshop::{
+    AnalysedTrial, Evidence, Matrix, StoreError, TrialId, TubeId, Workshop, off_the_thread,
+};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
@@ -72,8 +73,8 @@ pub(crate) struct ListPart {
 /// A trial with everything that its results are told from.
 pub(crate) struct Told {
     pub analysed: Arc<AnalysedTrial>,
-    pub evidence: Evidence,
-    pub matrix: Matrix,
+    pub evidence: Arc<Evidence>,
+    pub matrix: Arc<Matrix>,
     /// The blue that leans red is called the warm one.
     pub red_is_warm: bool,
 }
@@ -86,17 +87,9 @@ impl Told {
         chosen: &Chosen,
     ) -> Result<Self, PageError> {
         let analysed = analysed(app, frame, id, chosen).await?;
-        let state = study::State::Dry;
-        let evidence = app.evidence_for(&frame.trials, &analysed.trial, state).await?;
         let red_is_warm = eye::red_is_warm(app).await?;
-        let work = {
-            let analysed = Arc::clone(&analysed);
-            move || {
-                let matrix = Matrix::of(&analysed, &evidence.prior);
-                Self { analysed, evidence, matrix, red_is_warm }
-            }
-        };
-        Ok(off_the_thread(work).await?)
+        let (matrix, evidence) = app.charted(&frame.trials, &analysed).await?;
+        Ok(Self { analysed, evidence, matrix, red_is_warm })
     }
 }
 
@@ -105,7 +98,7 @@ pub(crate) async fn page(
     Path(id): Path<i64>,
     Query(chosen): Query<Chosen>,
 ) -> Result<ResultsPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let told = Told::of(&app, &frame, id, &chosen).await?;
     let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
     Ok(ResultsPage::new(frame, heading, &told, chosen.part())?)
@@ -116,7 +109,7 @@ pub(crate) async fn tubes_alone(
     Path(id): Path<i64>,
     Query(chosen): Query<Chosen>,
 ) -> Result<AlonePage, PageError> {
-    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let analysed = analysed(&app, &frame, id, &chosen).await?;
     let heading = Heading::of(&analysed.trial, frame.summary(TrialId(id))?);
     Ok(AlonePage::new(frame, heading, &analysed, &chosen.standard)?)
@@ -126,7 +119,7 @@ pub(crate) async fn pair(
     State(app): State<Workshop>,
     Path((id, pair)): Path<(i64, String)>,
 ) -> Result<PairPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let told = Told::of(&app, &frame, id, &Chosen::default()).await?;
     let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
     let places = pair.split_once('-').and_then(|(a, b)| Some((a.parse().ok()?, b.parse().ok()?)));
@@ -141,7 +134,7 @@ pub(crate) async fn vivid(
     Path(id): Path<i64>,
     Query(wanted): Query<WantedHue>,
 ) -> Result<VividPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let told = Told::of(&app, &frame, id, &Chosen::default()).await?;
     let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
     Ok(VividPage::new(frame, heading, &told, &wanted.hue)?)
@@ -153,7 +146,7 @@ pub(crate) async fn mixtures_of_three(
     Path(id): Path<i64>,
     Query(part): Query<ListPart>,
 ) -> Result<MixturesPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let analysed = analysed(&app, &frame, id, &Chosen::default()).await?;
     let heading = Heading::of(&analysed.trial, frame.summary(TrialId(id))?);
     Ok(MixturesPage::new(frame, heading, &analysed, part.page.parse().unwrap_or(1)))
@@ -164,7 +157,7 @@ pub(crate) async fn sheets(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<PaintedPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let told = Told::of(&app, &frame, id, &Chosen::default()).await?;
     let heading = Heading::of(&told.analysed.trial, frame.summary(TrialId(id))?);
     PaintedPage::new(frame, heading, &told)
@@ -176,7 +169,7 @@ pub(crate) async fn json(
     Path(id): Path<i64>,
     Query(chosen): Query<Chosen>,
 ) -> Result<Json<serde_json::Value>, PageError> {
-    let frame = Frame::load(app.store(), Room::Results, Some(TrialId(id))).await?;
+    let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let analysed = analysed(&app, &frame, id, &chosen).await?;
     let figures = move || formats::analysis::to_json(&analysed.study, &analysed.analysis, &[]);
     Ok(Json(off_the_thread(figures).await?))

@@ -3,9 +3,8 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use plan::Question;
-use store::{Role, Trial};
 use study::TubeRef;
-use workshop::{StrengthByEye, answer, judged_strengths};
+use workshop::{Role, StrengthByEye, Trial, answer, judged_strengths};
 
 use super::by_eye::ByEye;
 use super::chart::Chart;
@@ -63,7 +62,7 @@ impl ResultsPage {
             analysed.trial.plan.as_ref().map_or(Question::Free, |planned| planned.design.question);
         let strengths: Vec<StrengthByEye> = judged_strengths(analysed, &evidence.prior);
         let by_eye = ByEye::of(&analysed.trial);
-        let known = (matrix, &evidence.prior);
+        let known = (matrix.as_ref(), &evidence.prior);
         let answered = answer(question, analysed, known, &strengths, *red_is_warm);
         let mut findings: Vec<FindingText> = analysed
             .findings

@@ -12,12 +12,11 @@ use axum_extra::extract::Form;
 use formats::shelf::pasted;
 use mixing::typical::TypicalPaint;
 use serde::Deserialize;
-use store::ShelfTube;
 use study::numbers::counted;
 use study::shelf::{HueFamily, pigment};
 use study::words::with_capital;
 use study::{ColourIndexName, Medium, Tube};
-use workshop::Workshop;
+use workshop::{ShelfTube, Workshop};
 
 use super::form::TubeForm;
 use crate::error::PageError;
@@ -105,7 +104,7 @@ pub(crate) struct RowsForm {
 }
 
 pub(crate) async fn page(State(app): State<Workshop>) -> Result<FillPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
     Ok(FillPage {
         frame,
         families: families(),
@@ -139,7 +138,7 @@ pub(crate) async fn rows(
     State(app): State<Workshop>,
     Form(form): Form<ListForm>,
 ) -> Result<Response, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
     let maker = form.maker.trim().to_owned();
     let listed = pasted(&form.lines).into_iter().map(|tube| Row {
         maker: if tube.maker.is_empty() { maker.clone() } else { tube.maker },
@@ -158,7 +157,7 @@ pub(crate) async fn rows(
             ..Row::default()
         })
     });
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     let listed: Vec<Row> = listed.chain(ticked).collect();
     let count = listed.len();
     let rows = without_known(listed, &shelf);
@@ -238,10 +237,10 @@ pub(crate) async fn save(
         rows.push(row);
     }
     if !rows.is_empty() && rows.iter().all(|row| row.wrong.is_empty()) {
-        app.store().once(once.as_deref()).stock(&tubes, &[]).await?;
+        app.once(once.as_deref()).stock(&tubes, &[]).await?;
         return Ok(Redirect::to("/shelf").into_response());
     }
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
     let mut page = RowsPage::new(frame, rows, form.medium);
     page.trouble = if page.rows.is_empty() {
         "every row lost its name, so nothing was stored".into()

@@ -9,9 +9,8 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use formats::shelf::{ShelfEntry, Verdict, preview as judge, read};
 use serde::Deserialize;
-use store::{ShelfTube, StoreError};
 use study::Tube;
-use workshop::Workshop;
+use workshop::{ShelfTube, StoreError, Workshop, WorkshopError};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -48,7 +47,7 @@ struct Line {
 }
 
 pub(crate) async fn form(State(app): State<Workshop>) -> Result<ImportPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
     Ok(ImportPage { frame, error: String::new() })
 }
 
@@ -78,7 +77,7 @@ pub(crate) async fn confirm(
     State(app): State<Workshop>,
     Posted { form: confirmed, once }: Posted<Confirmed>,
 ) -> Result<Response, PageError> {
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     // A form sends every line end as CR LF, whatever the file had.
     let text = confirmed.text.replace("\r\n", "\n");
     let Ok(entries) = entries(text.as_bytes(), &shelf) else {
@@ -95,8 +94,8 @@ pub(crate) async fn confirm(
             Verdict::Same | Verdict::Refuse(_) => {}
         }
     }
-    match app.store().once(once.as_deref()).stock(&new, &corrected).await {
-        Err(StoreError::Changed(_)) => answer(&app, text.into_bytes()).await,
+    match app.once(once.as_deref()).stock(&new, &corrected).await {
+        Err(WorkshopError::Store(StoreError::Changed(_))) => answer(&app, text.into_bytes()).await,
         done => {
             done?;
             Ok(Redirect::to("/shelf").into_response())
@@ -114,8 +113,8 @@ fn mark(entries: &[ShelfEntry]) -> String {
 }
 
 async fn answer(app: &Workshop, bytes: Vec<u8>) -> Result<Response, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
-    let shelf = app.store().shelf().await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
+    let shelf = app.shelf().await?;
     match entries(&bytes, &shelf) {
         Ok(entries) => {
             // What could be read is UTF-8.

@@ -13,10 +13,9 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
 use form::TubeForm;
 use query::Search;
-use store::{StoreError, TubeId};
 pub(crate) use view::upright;
 use view::{FormPage, ShelfPage};
-use workshop::Workshop;
+use workshop::{StoreError, TubeId, Workshop, WorkshopError};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -28,21 +27,21 @@ pub(crate) async fn list(
     State(app): State<Workshop>,
     Query(search): Query<Search>,
 ) -> Result<ShelfPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
-    let tubes = app.store().shelf().await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
+    let tubes = app.shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
     Ok(ShelfPage::new(frame, search, &tubes, &known)?)
 }
 
 /// The whole shelf as CSV.
 pub(crate) async fn export(State(app): State<Workshop>) -> Result<Response, PageError> {
-    let shelf = app.store().shelf().await?;
+    let shelf = app.shelf().await?;
     let text = formats::shelf::write(shelf.iter().map(|known| &known.tube));
     Ok(download("text/csv; charset=utf-8", "shelf.csv", text))
 }
 
 pub(crate) async fn new(State(app): State<Workshop>) -> Result<FormPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
     Ok(FormPage::new(frame, None, TubeForm::default()))
 }
 
@@ -52,11 +51,11 @@ pub(crate) async fn add(
 ) -> Result<Response, PageError> {
     match form.tube() {
         Ok(tube) => {
-            let id = app.store().once(once.as_deref()).add_tube(&tube).await?;
+            let id = app.once(once.as_deref()).add_tube(&tube).await?;
             Ok(Redirect::to(&format!("/shelf#tube-{}", id.0)).into_response())
         }
         Err(errors) => {
-            let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+            let frame = Frame::load(&app, Room::Shelf, None).await?;
             let page = FormPage::new(frame, None, form).with(errors);
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
@@ -67,8 +66,8 @@ pub(crate) async fn edit(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
 ) -> Result<FormPage, PageError> {
-    let known = app.store().tube(TubeId(id)).await?;
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let known = app.tube(TubeId(id)).await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
     Ok(FormPage::new(frame, Some(known.id), TubeForm::to_change(&known.tube)))
 }
 
@@ -77,15 +76,15 @@ pub(crate) async fn change(
     Path(id): Path<i64>,
     Form(form): Form<TubeForm>,
 ) -> Result<Response, PageError> {
-    let known = app.store().tube(TubeId(id)).await?;
+    let known = app.tube(TubeId(id)).await?;
     let (form, told) = form.merged(&known.tube);
     let (status, errors) = match form.tube() {
         Err(errors) => (StatusCode::UNPROCESSABLE_ENTITY, errors),
         Ok(_) if !told.is_empty() => (StatusCode::CONFLICT, told),
-        Ok(tube) => match app.store().change_tube(known.id, &known.tube, &tube).await {
-            Err(StoreError::Changed(_)) => {
+        Ok(tube) => match app.change_tube(known.id, &known.tube, &tube).await {
+            Err(WorkshopError::Store(StoreError::Changed(_))) => {
                 // Changed once more between the two lines above.
-                let known = app.store().tube(known.id).await?;
+                let known = app.tube(known.id).await?;
                 let (form, told) = form.merged(&known.tube);
                 return again(&app, known.id, (StatusCode::CONFLICT, told), form).await;
             }
@@ -105,7 +104,7 @@ async fn again(
     (status, errors): (StatusCode, FieldErrors),
     form: TubeForm,
 ) -> Result<Response, PageError> {
-    let frame = Frame::load(app.store(), Room::Shelf, None).await?;
+    let frame = Frame::load(&app, Room::Shelf, None).await?;
     let page = FormPage::new(frame, Some(id), form).with(errors);
     Ok((status, page).into_response())
 }

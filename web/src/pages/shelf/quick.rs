@@ -26,8 +26,8 @@ pub(crate) async fn add(
     let form = TubeForm { grade: usual.grade, medium: usual.medium, ..form };
     let added = match form.tube() {
         Ok(tube) => {
-            let id = app.store().once(once.as_deref()).add_tube(&tube).await?;
-            let shelf = app.store().shelf().await?;
+            let id = app.once(once.as_deref()).add_tube(&tube).await?;
+            let shelf = app.shelf().await?;
             Added { name: TubeNames::new(&shelf).of(id), wrong: String::new() }
         }
         Err(errors) => {

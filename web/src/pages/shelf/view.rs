@@ -4,10 +4,9 @@ use std::collections::HashMap;
 
 use askama::Template;
 use askama_web::WebTemplate;
-use store::{ShelfTube, TubeId};
 use study::shelf::{HueFamily, Trap, TrapKind, pigment, traps};
 use study::{ColourIndexName, Grade, Medium, Tube};
-use workshop::KnownColour;
+use workshop::{KnownColour, ShelfTube, TubeId};
 
 use super::form::TubeForm;
 use super::query::Search;

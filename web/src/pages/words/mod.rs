@@ -27,7 +27,7 @@ struct Word {
 }
 
 pub(crate) async fn page(State(app): State<Workshop>) -> Result<WordsPage, PageError> {
-    let frame = Frame::load(app.store(), Room::Elsewhere, None).await?;
+    let frame = Frame::load(&app, Room::Elsewhere, None).await?;
     Ok(WordsPage { frame, words: words() })
 }
 

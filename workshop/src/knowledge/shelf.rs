@@ -10,12 +10,13 @@ use plan::prior::PriorLevel;
 use store::{PaletteId, ShelfTube, TrialSummary, TubeId};
 use study::{Backing, Mixture, State, TubeRef};
 
-use super::confirmed::Confirmed;
-use super::recipe::Aim;
+use super::as_of::AsOf;
+use super::evidence::{Evidence, EvidenceSource};
+use super::white;
 use crate::analysed::AnalysedTrial;
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
-use crate::evidence::{Evidence, EvidenceSource};
+use crate::kept::{Kept, Same};
 use crate::workshop::Workshop;
 
 /// Which tubes are meant.
@@ -46,12 +47,10 @@ pub struct KnownShelf {
     pub unknown: Vec<ShelfTube>,
     /// Those of them that were read, and do not mix as paint does.
     pub odd: Vec<TubeId>,
-    /// Tubes that a recipe looks the same as, by eye.
-    pub(super) by_eye: Vec<(TubeId, Confirmed)>,
     /// How many mixtures that were read taught K and S.
     pub taught_by: usize,
     /// Trials with the same white, light and surface, the newest first.
-    pub(super) telling: Vec<Arc<AnalysedTrial>>,
+    pub(crate) telling: Vec<Arc<AnalysedTrial>>,
 }
 
 impl KnownShelf {
@@ -73,6 +72,13 @@ impl KnownShelf {
         matches!(self.sources.get(place), Some(EvidenceSource::Readings(_)))
     }
 
+    /// A trial tried others against this tube.
+    #[must_use]
+    pub fn is_reference(&self, tube: TubeId) -> bool {
+        let mut tubes = self.telling.iter().flat_map(|analysed| &analysed.trial.tubes);
+        tubes.any(|it| it.tube.id == tube && it.role == store::Role::Reference)
+    }
+
     /// A simulated device made up some of what this rests on.
     #[must_use]
     pub fn is_simulated(&self) -> bool {
@@ -89,13 +95,6 @@ impl KnownShelf {
     #[must_use]
     pub fn places(&self, tubes: &[TubeId]) -> Vec<usize> {
         tubes.iter().filter_map(|tube| self.place(*tube)).collect()
-    }
-
-    /// Colours are told under another light than that of the readings, where a typed one asks for it.
-    pub(super) fn see_under(&mut self, aim: &Aim) {
-        if let Aim::Colour(_, Some(light)) = aim {
-            self.paints.conditions = *light;
-        }
     }
 
     /// A tube was read, and K and S have no meaning for it.
@@ -123,9 +122,8 @@ impl KnownShelf {
     }
 }
 
-fn white_of(analysed: &AnalysedTrial) -> Option<&ShelfTube> {
-    analysed.trial.white().map(|at| &analysed.trial.tubes[at.0].tube)
-}
+/// What the answer rests on.
+type Asked = (AsOf, Same<Evidence>);
 
 impl Workshop {
     /// The tubes of the shelf as paints, seen under the light of the newest trial of the white that most were read with.
@@ -136,19 +134,11 @@ impl Workshop {
         &self,
         trials: &[TrialSummary],
         shelf: &[ShelfTube],
-    ) -> Result<KnownShelf, WorkshopError> {
+    ) -> Result<Arc<KnownShelf>, WorkshopError> {
         let mut telling = self.telling(trials).await?;
-        let times = |white: TubeId| {
-            let same = |it: &&Arc<AnalysedTrial>| white_of(it).is_some_and(|it| it.id == white);
-            telling.iter().filter(same).count()
-        };
-        let whites = telling.iter().filter_map(|it| white_of(it));
-        let mut white = whites.max_by_key(|white| times(white.id)).cloned();
-        if white.is_none() {
-            white = shelf.iter().find(|it| it.tube.is_white()).cloned();
-        }
+        let white = white::usual(&telling, shelf);
         let id = white.as_ref().map(|it| it.id);
-        telling.retain(|it| white_of(it).map(|it| it.id) == id);
+        telling.retain(|it| white::of_trial(it).map(|it| it.id) == id);
         let newest = telling.first().map(|it| &it.study);
         let conditions = newest.map_or(Conditions::D65_10, |study| study.conditions);
         let surface = newest.and_then(|study| study.protocol.surface(None));
@@ -159,21 +149,41 @@ impl Workshop {
         let tubes: Vec<ShelfTube> = colours.chain(&white).cloned().collect();
         let light = (conditions, surface);
         let evidence = self.evidence(trials, tubes.clone(), id, light, State::Dry).await?;
-        let by_eye = self.confirmed_by_eye(trials).await?;
-        let known = off_the_thread(move || KnownShelf::of(evidence, tubes, white, telling)).await?;
-        Ok(KnownShelf { by_eye, ..known })
+        let asked = (AsOf::these(tubes.clone(), &telling), Same(Arc::clone(&evidence)));
+        let work = off_the_thread(move || KnownShelf::of(&evidence, tubes, white, telling));
+        self.kept::<Kept<4, Asked, KnownShelf>>().get(asked, work).await
+    }
+
+    /// Places of the tubes that are meant.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub async fn which(
+        &self,
+        known: &KnownShelf,
+        which: &Which,
+    ) -> Result<Vec<usize>, WorkshopError> {
+        Ok(match which {
+            Which::Shelf => (0..known.tubes.len()).collect(),
+            Which::These(tubes) => known.places(tubes),
+            Which::Palette(id) => {
+                let palette = self.store.palette(*id).await?;
+                let tubes: Vec<TubeId> = palette.colours().iter().map(|tube| tube.id).collect();
+                known.places(&tubes)
+            }
+        })
     }
 }
 
 impl KnownShelf {
     /// The white is the last of `tubes`, where there is one.
     fn of(
-        evidence: Evidence,
+        evidence: &Evidence,
         tubes: Vec<ShelfTube>,
         white: Option<ShelfTube>,
         telling: Vec<Arc<AnalysedTrial>>,
     ) -> Self {
-        let Evidence { prior, sources } = evidence;
+        let Evidence { prior, sources } = evidence.clone();
         let bare = |backing| {
             let read = telling
                 .iter()
@@ -195,7 +205,6 @@ impl KnownShelf {
             sources: Vec::new(),
             unknown: Vec::new(),
             odd: Vec::new(),
-            by_eye: Vec::new(),
             taught_by: 0,
             white_is_read: false,
             telling,
@@ -233,7 +242,7 @@ impl KnownShelf {
     }
 
     /// Every mixture of known tubes that was read.
-    pub(super) fn mixtures(&self) -> Vec<ReadMixture> {
+    pub(crate) fn mixtures(&self) -> Vec<ReadMixture> {
         let of_trial = |analysed: &Arc<AnalysedTrial>| {
             let place = |tube: TubeRef| self.place(analysed.trial.tubes.get(tube.0)?.tube.id);
             let read = read_mixtures(analysed.study.white, analysed.averages(), &place);
@@ -243,19 +252,19 @@ impl KnownShelf {
     }
 
     /// Colours of mixtures of two of these tubes that were read.
-    pub(super) fn read_colours(&self, among: &[usize]) -> Vec<colour::Lab> {
+    pub(crate) fn read_colours(&self, among: &[usize]) -> Vec<colour::Lab> {
         let within = |it: &ReadMixture| is_of(&it.shares, among);
         self.mixtures().into_iter().filter(within).map(|it| it.lab).collect()
     }
 }
 
 /// Every two of them.
-pub(super) fn pairs_of(places: &[usize]) -> Vec<[usize; 2]> {
+pub(crate) fn pairs_of(places: &[usize]) -> Vec<[usize; 2]> {
     let pairs = places.iter().enumerate();
     pairs.flat_map(|(at, one)| places[at + 1..].iter().map(|other| [*one, *other])).collect()
 }
 
 /// A mixture of two of these tubes or more, and of no others.
-pub(super) fn is_of(shares: &Shares, among: &[usize]) -> bool {
+pub(crate) fn is_of(shares: &Shares, among: &[usize]) -> bool {
     shares.tubes.len() > 1 && shares.tubes.iter().all(|it| among.contains(&it.0))
 }

@@ -8,14 +8,18 @@ use plan::prior::{Known, Prior};
 use store::{ShelfTube, TrialSummary, TubeId};
 use study::{ColourIndexName, State, TubeRef, same_code};
 
+use super::as_of::AsOf;
+use super::learning::learnt;
+use super::white;
 use crate::analysed::AnalysedTrial;
+use crate::background::off_the_thread;
 use crate::error::WorkshopError;
-use crate::learning::learnt;
+use crate::kept::Kept;
 use crate::open_trial::OpenTrial;
 use crate::workshop::Workshop;
 
 /// What is known, and where from.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub struct Evidence {
     /// What predictions rest on.
     pub prior: Prior,
@@ -51,30 +55,31 @@ impl Workshop {
         white: Option<TubeId>,
         light: (Conditions, Option<Surface>),
         state: State,
-    ) -> Result<Evidence, WorkshopError> {
+    ) -> Result<Arc<Evidence>, WorkshopError> {
         let mut read = self.telling(trials).await?;
         // Each white is a unit of its own: without one, that of the newest trial of these tubes.
-        let holds = |analysed: &&Arc<AnalysedTrial>| {
-            analysed.trial.tubes.iter().any(|it| tubes.iter().any(|tube| tube.id == it.tube.id))
-        };
-        let unit =
-            white.or_else(|| read.iter().find(holds).and_then(|analysed| white_of(analysed)));
-        read.retain(|analysed| white_of(analysed) == unit);
-        // Fitting K and S of a trial that has not been asked before takes a while.
-        let count = tubes.len();
+        let is_of = |tube: TubeId| tubes.iter().any(|it| it.id == tube);
+        let unit = white.or_else(|| white::of_newest(&read, is_of));
+        read.retain(|analysed| white::of_trial(analysed).map(|it| it.id) == unit);
         let judged = self.judged(trials).await?;
-        let gathered = tokio::task::spawn_blocking(move || {
+        let asked = Asked {
+            of: AsOf::these(tubes.clone(), &read),
+            judged: AsOf::these(Vec::new(), &judged),
+            light,
+            state,
+        };
+        let count = tubes.len();
+        // Fitting K and S of a trial that has not been asked before takes a while.
+        let gathered = off_the_thread(move || {
             let mut evidence = gather(&read, &tubes, light, state);
             learn_by_eye(&mut evidence, (&read, &judged), &tubes, light, state);
             evidence
         });
+        let kept = self.kept::<Kept<48, Asked, Evidence>>();
         // Where even that fails, nothing is known, and the page is there all the same.
-        Ok(gathered.await.unwrap_or_else(|error| {
-            tracing::error!(%error, "what earlier trials tell could not be worked out");
-            Evidence {
-                prior: Prior::nothing(count, light.0),
-                sources: vec![EvidenceSource::Nothing; count],
-            }
+        Ok(kept.get(asked, gathered).await.unwrap_or_else(|_| {
+            let sources = vec![EvidenceSource::Nothing; count];
+            Arc::new(Evidence { prior: Prior::nothing(count, light.0), sources })
         }))
     }
 
@@ -87,7 +92,7 @@ impl Workshop {
         trials: &[TrialSummary],
         trial: &OpenTrial,
         state: State,
-    ) -> Result<Evidence, WorkshopError> {
+    ) -> Result<Arc<Evidence>, WorkshopError> {
         let tubes = trial.tubes.iter().map(|tube| tube.tube.clone()).collect();
         let white = trial.white().map(|white| trial.tubes[white.0].tube.id);
         let own = &trial.circumstances;
@@ -96,8 +101,13 @@ impl Workshop {
     }
 }
 
-fn white_of(analysed: &AnalysedTrial) -> Option<TubeId> {
-    analysed.trial.white().map(|at| analysed.trial.tubes[at.0].tube.id)
+/// What is asked, and what the answer rests on.
+#[derive(Debug, PartialEq)]
+struct Asked {
+    of: AsOf,
+    judged: AsOf,
+    light: (Conditions, Option<Surface>),
+    state: State,
 }
 
 fn gather(

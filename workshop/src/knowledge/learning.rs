@@ -40,7 +40,7 @@ impl Workshop {
         for summary in
             trials.iter().filter(|it| (it.stamp.log > 0 || it.readings > 0) && !it.put_away)
         {
-            let Ok(trial) = self.trial(summary.id).await else { continue };
+            let Ok(trial) = self.listed(summary).await else { continue };
             let any = trial.run().is_some_and(|run| {
                 let seen = run.lays().iter().any(|(number, _)| {
                     run.square(*number).is_some_and(|it| !it.looks.words().is_empty())
