@@ -1,15 +1,10 @@
 //! From a file's bytes to pixels, within limits, a piece at a time: memory holds the file and the picture once.
 
-use std::io::Cursor;
-
 use ::picture::Raster;
-use image::metadata::Orientation;
-use image::{
-    DynamicImage, ExtendedColorType, ImageDecoder, ImageError, ImageFormat, ImageReader, Limits,
-};
 use thiserror::Error;
 
-use super::{PictureFile, Turns, jpeg, png, rows, tiff};
+use super::note::Note;
+use super::{PictureFile, jpeg, png, rows, tiff};
 
 /// Pixels that are read, at most.
 pub const MAX_PIXELS: u64 = 80_000_000;
@@ -19,10 +14,6 @@ pub(super) const MOST_WHOLE: u64 = 40_000_000;
 pub const MAX_BYTES: u64 = 128 * 1024 * 1024;
 /// Smallest side of a picture that can hold a sheet.
 const LEAST_SIDE: u32 = 200;
-/// Memory for a header alone.
-const HEADER_BYTES: u64 = 8 * 1024 * 1024;
-/// Memory beyond the pixels themselves.
-const MORE_BYTES: u64 = 16 * 1024 * 1024;
 
 /// Why a file is no picture that can be read.
 #[derive(Debug, Error)]
@@ -83,76 +74,67 @@ pub fn read(bytes: &[u8]) -> Result<PictureFile, PictureError> {
     if bytes.get(4..8) == Some(b"ftyp") {
         return Err(PictureError::Heic);
     }
-    let mut reader = ImageReader::new(Cursor::new(bytes))
-        .with_guessed_format()
-        .map_err(|error| PictureError::Broken(error.to_string()))?;
-    let format = reader
-        .format()
-        .filter(|it| matches!(it, ImageFormat::Png | ImageFormat::Jpeg | ImageFormat::Tiff));
-    let format = format.ok_or(PictureError::OtherFormat)?;
-    let (frame, has_end) = match format {
-        ImageFormat::Jpeg => jpeg::frame_and_end(bytes),
-        _ => (None, true),
+    let format = Format::of(bytes).ok_or(PictureError::OtherFormat)?;
+    let header = match format {
+        Format::Png => png::header(bytes)?,
+        Format::Jpeg => jpeg::header(bytes)?,
+        Format::Tiff => tiff::header(bytes)?,
     };
-    // The library turns them into RGB of its own making, and tells nobody.
-    if frame.is_some_and(|it| it.components == 4) {
-        return Err(PictureError::Cmyk);
+    if header.pixels() > MAX_PIXELS {
+        return Err(PictureError::TooLarge(header.pixels() / 1_000_000));
     }
-    if let Some(large) = frame.filter(|it| it.is_progressive && it.pixels > MOST_WHOLE) {
-        return Err(PictureError::OnlyWhole(large.pixels / 1_000_000));
+    if header.width < LEAST_SIDE || header.height < LEAST_SIDE {
+        return Err(PictureError::TooSmall(header.width, header.height));
     }
-    let mut limits = Limits::no_limits();
-    limits.max_alloc = Some(HEADER_BYTES);
-    reader.limits(limits);
-    let mut decoder = reader.into_decoder().map_err(why)?;
-    let (width, height) = decoder.dimensions();
-    let pixels = u64::from(width) * u64::from(height);
-    if pixels > MAX_PIXELS {
-        return Err(PictureError::TooLarge(pixels / 1_000_000));
-    }
-    if width < LEAST_SIDE || height < LEAST_SIDE {
-        return Err(PictureError::TooSmall(width, height));
-    }
-    if decoder.original_color_type() == ExtendedColorType::Cmyk8 {
-        return Err(PictureError::Cmyk);
-    }
-    if !has_end {
-        return Err(PictureError::Truncated);
-    }
-    let device = decoder.exif_metadata().ok().flatten().and_then(super::device);
-    let orientation = decoder.orientation().unwrap_or(Orientation::NoTransforms);
-    let size = [width as usize, height as usize];
+    let size = header.size();
     let mut rgb = match format {
-        ImageFormat::Png => png::rgb(bytes, size)?,
-        ImageFormat::Tiff => tiff::rgb(bytes, size)?,
-        _ => whole(decoder)?,
+        Format::Png => png::rgb(bytes, size)?,
+        Format::Jpeg => jpeg::rgb(bytes, size)?,
+        Format::Tiff => tiff::rgb(bytes, size)?,
     };
-    let (mirrored, turns) = Turns::undoing(orientation);
+    let (mirrored, turns) = header.note.turns();
     if mirrored {
         rows::mirror(&mut rgb, size[0]);
     }
     let raster = Raster::new(size[0], size[1], rgb);
     let raster = raster.ok_or_else(|| PictureError::Broken("no pixels".into()))?;
-    Ok(PictureFile { raster, device, turns })
+    Ok(PictureFile { raster, device: header.note.device, turns })
 }
 
-/// A JPEG, which the library unpacks into three bytes a pixel, or one.
-fn whole(mut decoder: impl ImageDecoder) -> Result<Vec<u8>, PictureError> {
-    let mut limits = Limits::no_limits();
-    limits.max_alloc = Some(decoder.total_bytes() + MORE_BYTES);
-    decoder.set_limits(limits).map_err(why)?;
-    let image = DynamicImage::from_decoder(decoder).map_err(why)?;
-    Ok(image.into_rgb8().into_raw())
+/// The formats that are read, by the bytes that a file begins with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Format {
+    Png,
+    Jpeg,
+    Tiff,
 }
 
-pub(super) fn why(error: ImageError) -> PictureError {
-    match error {
-        ImageError::IoError(error) if error.kind() == std::io::ErrorKind::UnexpectedEof => {
-            PictureError::Truncated
-        }
-        ImageError::Limits(_) => {
-            PictureError::Broken("it would take more memory than its size tells".into())
-        }
-        error => PictureError::Broken(error.to_string()),
+impl Format {
+    pub fn of(bytes: &[u8]) -> Option<Self> {
+        let begins: [(&[u8], Self); 4] = [
+            (b"\x89PNG\r\n\x1a\n", Self::Png),
+            (b"\xff\xd8\xff", Self::Jpeg),
+            (b"II*\0", Self::Tiff),
+            (b"MM\0*", Self::Tiff),
+        ];
+        begins.into_iter().find(|(begin, _)| bytes.starts_with(begin)).map(|it| it.1)
+    }
+}
+
+/// What a file says before its pixels.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(super) struct Header {
+    pub width: u32,
+    pub height: u32,
+    pub note: Note,
+}
+
+impl Header {
+    pub fn size(&self) -> [usize; 2] {
+        [self.width as usize, self.height as usize]
+    }
+
+    fn pixels(&self) -> u64 {
+        u64::from(self.width) * u64::from(self.height)
     }
 }

@@ -1,18 +1,88 @@
-//! What a JPEG's segments say (ISO/IEC 10918-1, annex B).
+//! A JPEG: what its segments say (ISO/IEC 10918-1, annex B), and its pixels.
+
+use jpeg_encoder::{ColorType, Encoder};
+use zune_core::bytestream::ZCursor;
+use zune_core::colorspace::ColorSpace;
+use zune_core::options::DecoderOptions;
+use zune_jpeg::JpegDecoder;
+use zune_jpeg::errors::DecodeErrors;
+
+use super::decode::{Header, MOST_WHOLE, PictureError};
+use super::note::Note;
+
+/// Of what is written, 0 to 100.
+const QUALITY: u8 = 92;
+/// The longest side that a frame has numbers for.
+const LONGEST: usize = u16::MAX as usize;
+
+type Open<'a> = JpegDecoder<ZCursor<&'a [u8]>>;
+
+/// What it says before its pixels; refused where these cannot be read.
+pub(super) fn header(bytes: &[u8]) -> Result<Header, PictureError> {
+    let (frame, has_end) = frame_and_end(bytes);
+    // The library turns them into RGB of its own making, and tells nobody.
+    if frame.is_some_and(|it| it.components == 4) {
+        return Err(PictureError::Cmyk);
+    }
+    if let Some(large) = frame.filter(|it| it.is_progressive && it.pixels > MOST_WHOLE) {
+        return Err(PictureError::OnlyWhole(large.pixels / 1_000_000));
+    }
+    let (decoder, [width, height]) = opened(bytes)?;
+    if !has_end {
+        return Err(PictureError::Truncated);
+    }
+    let note = decoder.exif().map(|raw| Note::of_exif(raw.clone())).unwrap_or_default();
+    Ok(Header { width, height, note })
+}
+
+/// The pixels, three bytes each.
+pub(super) fn rgb(bytes: &[u8], [width, height]: [usize; 2]) -> Result<Vec<u8>, PictureError> {
+    let rgb = opened(bytes)?.0.decode().map_err(|error| why(&error))?;
+    let pixels = width * height;
+    match rgb.len() / pixels.max(1) {
+        3 => Ok(rgb),
+        _ => Err(PictureError::Broken("not three bytes for each pixel".into())),
+    }
+}
+
+fn opened(bytes: &[u8]) -> Result<(Open<'_>, [u32; 2]), PictureError> {
+    let options = DecoderOptions::default()
+        .set_strict_mode(false)
+        .set_max_width(LONGEST)
+        .set_max_height(LONGEST)
+        .jpeg_set_out_colorspace(ColorSpace::RGB);
+    let mut decoder = JpegDecoder::new_with_options(ZCursor::new(bytes), options);
+    decoder.decode_headers().map_err(|error| why(&error))?;
+    let info = decoder.info().ok_or_else(|| PictureError::Broken("no header".into()))?;
+    Ok((decoder, [u32::from(info.width), u32::from(info.height)]))
+}
+
+fn why(error: &DecodeErrors) -> PictureError {
+    PictureError::Broken(error.to_string())
+}
+
+/// A picture as JPEG of good quality.
+pub(super) fn write(size: [usize; 2], rgb: &[u8]) -> Result<Vec<u8>, PictureError> {
+    let [width, height] = size.map(|side| u16::try_from(side).unwrap_or_default());
+    let mut bytes = Vec::new();
+    let done = Encoder::new(&mut bytes, QUALITY).encode(rgb, width, height, ColorType::Rgb);
+    done.map_err(|error| PictureError::Broken(error.to_string()))?;
+    Ok(bytes)
+}
 
 /// The frame of a JPEG.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) struct Frame {
+struct Frame {
     /// How many pixels it has.
-    pub pixels: u64,
+    pixels: u64,
     /// How many components it has.
-    pub components: u8,
+    components: u8,
     /// It is stored coarse first, and can only be read as a whole.
-    pub is_progressive: bool,
+    is_progressive: bool,
 }
 
 /// Its frame, and whether its picture ends where it should. What a camera puts after the end (a film) is no part of it.
-pub(super) fn frame_and_end(bytes: &[u8]) -> (Option<Frame>, bool) {
+fn frame_and_end(bytes: &[u8]) -> (Option<Frame>, bool) {
     let mut frame = None;
     let mut at = 2;
     while let Some((kind, from)) = marker(bytes, at) {

@@ -2,20 +2,15 @@
 
 mod decode;
 mod jpeg;
+mod note;
 mod png;
 mod rows;
 mod tiff;
 
-use std::fmt;
-
 use ::picture::{CellReading, Estimates, Flag, PictureReading, Raster, Refusal, square_named};
-use image::codecs::jpeg::JpegEncoder;
-use image::codecs::png::{CompressionType, FilterType, PngEncoder};
-use image::metadata::Orientation;
-use image::{DynamicImage, ExtendedColorType, ImageEncoder as _, ImageFormat};
 use serde_json::{Value, json};
 
-use self::decode::why;
+use self::decode::Format;
 pub use self::decode::{MAX_BYTES, MAX_PIXELS, PictureError, read};
 pub use crate::drawn_mark::is_drawn;
 use crate::drawn_mark::{put_comment, put_pattern};
@@ -37,45 +32,6 @@ enum Turns {
     Quarter,
     Half,
     ThreeQuarters,
-}
-
-impl Turns {
-    /// Whether a picture is mirrored before it is turned, and how it is turned then.
-    fn undoing(orientation: Orientation) -> (bool, Self) {
-        match orientation {
-            Orientation::NoTransforms => (false, Self::None),
-            Orientation::Rotate90 => (false, Self::Quarter),
-            Orientation::Rotate180 => (false, Self::Half),
-            Orientation::Rotate270 => (false, Self::ThreeQuarters),
-            Orientation::FlipHorizontal => (true, Self::None),
-            Orientation::FlipVertical => (true, Self::Half),
-            // Turned by a quarter, then mirrored: the same as mirrored, then turned the other way.
-            Orientation::Rotate90FlipH => (true, Self::ThreeQuarters),
-            Orientation::Rotate270FlipH => (true, Self::Quarter),
-        }
-    }
-}
-
-/// Letters of a device's name that are kept.
-const DEVICE_LETTERS: usize = 60;
-
-/// Maker and model, the maker once.
-fn device(raw: Vec<u8>) -> Option<String> {
-    let exif = exif::Reader::new().read_raw(raw).ok()?;
-    let text = |tag: exif::Tag| {
-        let exif::Value::Ascii(lines) = &exif.get_field(tag, exif::In::PRIMARY)?.value else {
-            return None;
-        };
-        let line = String::from_utf8_lossy(lines.first()?).into_owned();
-        let plain = study::names::tidied(line.trim_matches('\0'));
-        (!plain.is_empty()).then_some(plain)
-    };
-    let [maker, model] = [exif::Tag::Make, exif::Tag::Model].map(text);
-    let name = match (maker, model) {
-        (Some(maker), Some(model)) if !model.starts_with(&maker) => format!("{maker} {model}"),
-        (maker, model) => model.or(maker)?,
-    };
-    Some(name.chars().take(DEVICE_LETTERS).collect())
 }
 
 impl PictureFile {
@@ -118,20 +74,9 @@ impl PictureFile {
     /// A raster of this picture, turned as it is shown, as JPEG; empty where it cannot be written.
     #[must_use]
     pub fn as_shown(&self, raster: &Raster) -> Vec<u8> {
-        let [width, height] = [raster.width(), raster.height()].map(|it| it as u32);
-        let Some(image) = image::RgbImage::from_raw(width, height, raster.rgb().to_vec()) else {
-            return Vec::new();
-        };
-        let image = DynamicImage::from(image);
-        let image = match self.turns {
-            Turns::None => image,
-            Turns::Quarter => image.rotate90(),
-            Turns::Half => image.rotate180(),
-            Turns::ThreeQuarters => image.rotate270(),
-        }
-        .into_rgb8();
-        let size = (image.width() as usize, image.height() as usize);
-        write(size, image.as_raw(), true).unwrap_or_default()
+        let size = [raster.width(), raster.height()];
+        let (rgb, [width, height]) = rows::turned(raster.rgb(), size, self.turns);
+        write((width, height), &rgb, true).unwrap_or_default()
     }
 }
 
@@ -140,9 +85,13 @@ impl PictureFile {
 /// # Errors
 /// As [`read`].
 pub fn grey(bytes: &[u8]) -> Result<(usize, usize, Vec<u8>), PictureError> {
-    let page = image::load_from_memory_with_format(bytes, ImageFormat::Png).map_err(why)?;
-    let page = page.into_luma8();
-    Ok((page.width() as usize, page.height() as usize, page.into_raw()))
+    let [width, height] = png::header(bytes)?.size();
+    let rgb = png::rgb(bytes, [width, height])?;
+    let (pixels, _) = rgb.as_chunks::<3>();
+    let grey = |[r, g, b]: &[u8; 3]| {
+        ((54 * u32::from(*r) + 183 * u32::from(*g) + 19 * u32::from(*b)) >> 8) as u8
+    };
+    Ok((width, height, pixels.iter().map(grey).collect()))
 }
 
 /// What a picture told, for other programs; `simulated` where a simulated device read squares that calibrate it.
@@ -218,36 +167,24 @@ pub fn write_drawn(
 /// How the name of a file with these bytes ends: `png`, `jpg` or `tif`.
 #[must_use]
 pub fn ending(bytes: &[u8]) -> &'static str {
-    match image::guess_format(bytes) {
-        Ok(ImageFormat::Png) => "png",
-        Ok(ImageFormat::Tiff) => "tif",
-        _ => "jpg",
+    match Format::of(bytes) {
+        Some(Format::Png) => "png",
+        Some(Format::Tiff) => "tif",
+        Some(Format::Jpeg) | None => "jpg",
     }
 }
 
 /// A picture's bytes as PNG, or as JPEG of good quality.
 ///
 /// # Errors
-/// Where the bytes are not three for each pixel.
+/// Where the bytes are not three for each pixel, or a side is longer than the format has numbers for.
 pub fn write(
     (width, height): (usize, usize),
     rgb: &[u8],
     as_jpeg: bool,
 ) -> Result<Vec<u8>, PictureError> {
-    let broken = |error: &dyn fmt::Display| PictureError::Broken(error.to_string());
-    let [width, height] = [width, height].map(|side| u32::try_from(side).unwrap_or(u32::MAX));
-    let mut bytes = Vec::new();
-    let done = if as_jpeg {
-        JpegEncoder::new_with_quality(&mut bytes, 92).encode(
-            rgb,
-            width,
-            height,
-            ExtendedColorType::Rgb8,
-        )
-    } else {
-        PngEncoder::new_with_quality(&mut bytes, CompressionType::Fast, FilterType::Sub)
-            .write_image(rgb, width, height, ExtendedColorType::Rgb8)
-    };
-    done.map_err(|error| broken(&error))?;
-    Ok(bytes)
+    if rgb.len() != 3 * width * height {
+        return Err(PictureError::Broken("not three bytes for each pixel".into()));
+    }
+    if as_jpeg { jpeg::write([width, height], rgb) } else { png::write([width, height], rgb) }
 }

@@ -2,10 +2,27 @@
 
 use std::io::{BufReader, Cursor};
 
-use png::{BitDepth, ColorType, Decoder, DecodingError, Transformations};
+use png::{
+    BitDepth, ColorType, Compression, Decoder, DecodingError, Encoder, EncodingError, Filter,
+    Limits, Transformations,
+};
 
-use super::decode::{MOST_WHOLE, PictureError};
+use super::decode::{Header, MOST_WHOLE, PictureError};
+use super::note::Note;
 use super::rows::{Rows, Samples, byte};
+
+/// Memory for a header alone.
+const HEADER_BYTES: usize = 8 * 1024 * 1024;
+
+/// What it says before its pixels.
+pub(super) fn header(bytes: &[u8]) -> Result<Header, PictureError> {
+    let limits = Limits { bytes: HEADER_BYTES };
+    let decoder = Decoder::new_with_limits(BufReader::new(Cursor::new(bytes)), limits);
+    let reader = decoder.read_info().map_err(why)?;
+    let info = reader.info();
+    let note = info.exif_metadata.as_ref().map(|raw| Note::of_exif(raw.to_vec()));
+    Ok(Header { width: info.width, height: info.height, note: note.unwrap_or_default() })
+}
 
 /// The pixels, three bytes each.
 pub(super) fn rgb(bytes: &[u8], size: [usize; 2]) -> Result<Vec<u8>, PictureError> {
@@ -61,4 +78,20 @@ fn why(error: DecodingError) -> PictureError {
         }
         error => PictureError::Broken(error.to_string()),
     }
+}
+
+/// A picture as PNG, quickly packed.
+pub(super) fn write(size: [usize; 2], rgb: &[u8]) -> Result<Vec<u8>, PictureError> {
+    let [width, height] = size.map(|side| u32::try_from(side).unwrap_or_default());
+    let mut bytes = Vec::new();
+    let mut encoder = Encoder::new(&mut bytes, width, height);
+    encoder.set_color(ColorType::Rgb);
+    encoder.set_depth(BitDepth::Eight);
+    encoder.set_compression(Compression::Fast);
+    encoder.set_filter(Filter::Sub);
+    let broken = |error: EncodingError| PictureError::Broken(error.to_string());
+    let mut writer = encoder.write_header().map_err(broken)?;
+    writer.write_image_data(rgb).map_err(broken)?;
+    writer.finish().map_err(broken)?;
+    Ok(bytes)
 }

@@ -1,5 +1,7 @@
 //! Pixels as three bytes each, whatever a file holds.
 
+use super::Turns;
+
 /// A picture that is filled piece by piece.
 pub(super) struct Rows {
     width: usize,
@@ -79,4 +81,31 @@ pub(super) fn mirror(rgb: &mut [u8], width: usize) {
             }
         }
     }
+}
+
+/// The pixels turned as they are shown, with their size then.
+pub(super) fn turned(
+    rgb: &[u8],
+    [width, height]: [usize; 2],
+    turns: Turns,
+) -> (Vec<u8>, [usize; 2]) {
+    let size = match turns {
+        Turns::None | Turns::Half => [width, height],
+        Turns::Quarter | Turns::ThreeQuarters => [height, width],
+    };
+    let from = |x: usize, y: usize| match turns {
+        Turns::None => [x, y],
+        Turns::Quarter => [y, height - 1 - x],
+        Turns::Half => [width - 1 - x, height - 1 - y],
+        Turns::ThreeQuarters => [width - 1 - y, x],
+    };
+    let mut out = Vec::with_capacity(rgb.len());
+    for y in 0..size[1] {
+        for x in 0..size[0] {
+            let [column, row] = from(x, y);
+            let at = 3 * (row * width + column);
+            out.extend_from_slice(&rgb[at..at + 3]);
+        }
+    }
+    (out, size)
 }

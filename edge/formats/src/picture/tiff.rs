@@ -6,7 +6,8 @@ use tiff::decoder::{ChunkType, Decoder, DecodingResult, Limits};
 use tiff::tags::{ByteOrder, Tag};
 use tiff::{ColorType, TiffError};
 
-use super::decode::PictureError;
+use super::decode::{Header, PictureError};
+use super::note::Note;
 use super::rows::{Rows, Samples, byte};
 
 /// One strip or tile, unpacked, takes no more bytes.
@@ -15,6 +16,15 @@ const UNCOMPRESSED: u16 = 1;
 const BLACK_IS_ZERO_OR_RGB: [u16; 2] = [1, 2];
 
 type Open<'a> = Decoder<Cursor<&'a [u8]>>;
+
+/// What it says before its pixels.
+pub(super) fn header(bytes: &[u8]) -> Result<Header, PictureError> {
+    let mut file = Decoder::new(Cursor::new(bytes)).map_err(why)?;
+    let (width, height) = file.dimensions().map_err(why)?;
+    let names = [Tag::Make, Tag::Model].map(|tag| file.get_tag_ascii_string(tag).ok());
+    let orientation = file.find_tag_unsigned::<u32>(Tag::Orientation).ok().flatten();
+    Ok(Header { width, height, note: Note::of(names, orientation.unwrap_or_default()) })
+}
 
 /// The pixels, three bytes each.
 pub(super) fn rgb(bytes: &[u8], size: [usize; 2]) -> Result<Vec<u8>, PictureError> {
