@@ -6,7 +6,7 @@ use colour::{Conditions, Lab, Xyz, ciede2000};
 const LEAST: f64 = 0.015;
 /// A square so far from what it should be asks why, ΔE00, and by so many times its own half-width.
 const OFF: f64 = 6.0;
-const TIMES: f64 = 2.0;
+const TIMES: f64 = 1.2;
 /// The light explains it where no more than this share is left (ours).
 const LEFT: f64 = 0.35;
 
