@@ -52,7 +52,7 @@ pub fn leans(analysed: &AnalysedTrial, prior: &Prior, red_is_warm: bool) -> Vec<
         }
         let hue = prior.colour(&tint(analysed, tube))?.hue()?;
         let typical = prior.level([tube]) == Some(PriorLevel::Typical);
-        Some((hue, if typical { 1.96 * HUE_SIGMA } else { SUREST }, typical))
+        Some((hue, if typical { colour::NORMAL_95 * HUE_SIGMA } else { SUREST }, typical))
     };
     let Some((beside, also_off, also_typical)) = hue(*standard) else { return Vec::new() };
     let lean = |tube: &TubeRef| {

@@ -212,8 +212,6 @@ fn rounded(share: f64) -> f64 {
     if share <= 0.5 { less } else { 1.0 - less }
 }
 
-/// 95 % of a normal distribution.
-const T_95: f64 = 1.96;
 /// A ratio that a picture tells may be off by this factor either way, at least (docs/science.md).
 const IN_A_PICTURE: f64 = 2.5;
 
@@ -230,7 +228,9 @@ fn seen(trial: &OpenTrial, planned: &PlannedSwatch) -> Option<ReadColour> {
         .map(|it| &it.reading)
         .filter(|it| it.rank() == best)
         .collect();
-    let off = best.iter().filter_map(|it| Some(it.from_picture.as_ref()?.uncertainty / T_95));
+    let off = best
+        .iter()
+        .filter_map(|it| Some(it.from_picture.as_ref()?.uncertainty / colour::NORMAL_95));
     let in_picture = off.fold(0.0, f64::max);
     let of_swatch: Vec<&Measured> = best.iter().map(|it| &it.measured).collect();
     let labs: Vec<Lab> = of_swatch.iter().filter_map(|it| it.lab(conditions).ok()).collect();
@@ -300,7 +300,7 @@ fn of_record(trial: &OpenTrial, mixture: &Mixture, sigma: f64) -> String {
         "It counts as 1 part of {} to {}, as estimated (± {} %).",
         name_of(trial, first.tube),
         told.join(" and "),
-        number(100.0 * ((1.96 * sigma).exp() - 1.0), 0)
+        number(100.0 * ((colour::NORMAL_95 * sigma).exp() - 1.0), 0)
     )
 }
 
@@ -336,7 +336,7 @@ impl Workshop {
         let event = BenchEvent::RatioEstimated {
             swatch: number,
             parts: estimate.parts.iter().map(|part| (part.tube, part.share)).collect(),
-            sigma: widest / 1.96,
+            sigma: widest / colour::NORMAL_95,
         };
         self.record(id, event, token).await
     }

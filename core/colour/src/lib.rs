@@ -35,3 +35,6 @@ pub use oklch::oklch_hue;
 pub use screen::ScreenColour;
 pub use spectrum::{BANDS, Reflectance, ReflectanceError, wavelength};
 pub use xyz::{Xyz, short_wave_share_of_x};
+
+/// Standard deviations of a normal distribution that hold 95 % of it, either way.
+pub const NORMAL_95: f64 = 1.96;

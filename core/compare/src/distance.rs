@@ -17,7 +17,7 @@ const FLOOR: f64 = 0.2;
 /// Where amounts were put out by eye, K and S, which move the colours, are off as well (found by simulation).
 const KS_BY_EYE: f64 = 1.4;
 /// From a two-sided limit of 95 % to a one-sided one, of a normal distribution.
-const ONE_SIDED: f64 = 1.645 / 1.96;
+const ONE_SIDED: f64 = 1.645 / colour::NORMAL_95;
 
 /// A ΔE00 with the half-width of its 95 % interval.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -122,7 +122,7 @@ pub fn compare(one: &Subject<'_>, other: &Subject<'_>) -> Result<Twins, Apart> {
     let use_added = footing.use_added.hypot(of_pictures);
     Ok(Twins {
         use_of_second: times,
-        use_interval: use_interval(times, use_added.hypot(1.96 * distances.use_sigma)),
+        use_interval: use_interval(times, use_added.hypot(colour::NORMAL_95 * distances.use_sigma)),
         distance: distances.mixtures,
         mass_tone: distances.mass_tone,
         worst: worst(&moved),

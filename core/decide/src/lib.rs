@@ -19,6 +19,7 @@ mod gaps;
 mod keep;
 mod learn;
 mod neutral;
+mod of_study;
 mod paints;
 mod parts;
 mod reach;
@@ -39,7 +40,8 @@ pub use neutral::{
     CastCure, GREY_TINTS, Grey, NEUTRALISES, cast_cures, grey_pair, grey_pairs, grey_triad,
     value_steps,
 };
-pub use paints::{MOST_COLOURS, Paint, Paints, Shares, TINT, Widths, mixes_as_paint};
+pub use of_study::mixes_as_paint;
+pub use paints::{MOST_COLOURS, Paint, Paints, Shares, TINT, Widths};
 pub use parts::{MOST_PARTS, NEAR, Parts};
 pub use reach::{LEVELS, Reach, SECTORS, level_from};
 pub use recipe::{Limit, MOST_RECIPES, Recipe, Recipes};

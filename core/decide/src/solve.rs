@@ -4,7 +4,6 @@
 use colour::{BANDS, Lab, Reflectance, ciede2000_terms};
 use mixing::{Constants, Film, InternalReflectance, KsRatio};
 use nalgebra::{SMatrix, SVector};
-use ndarray::{Array1, Array2};
 
 use crate::paints::{MOST_COLOURS, Paints, Shares, TINT};
 use crate::target::{At, Look, Target};
@@ -81,6 +80,35 @@ impl Patience {
     pub const QUICK: Self = Self { steps: 12, shorter: 4, gain: 1e-3 };
     /// For the few that are told.
     pub const CAREFUL: Self = Self { steps: 60, shorter: 14, gain: 1e-5 };
+}
+
+/// What of each column, none less than nothing, comes nearest to what is wanted and adds up to 1: the least squares of one of
+/// the choices of columns are it, and of five there are 31.
+fn non_negative(columns: &[&[f64]], wanted: &[f64]) -> Amounts {
+    let dot = |one: &[f64], other: &[f64]| -> f64 {
+        one.iter().zip(other).map(|(one, other)| one * other).sum()
+    };
+    let product = |one: usize, other: usize| dot(columns[one], columns[other]) + SUM * SUM;
+    let toward = |column: usize| dot(columns[column], wanted) + SUM * SUM;
+    let mut best = (0.0, [0.0; MOST]);
+    for choice in 1_u32..1 << columns.len().min(MOST) {
+        let is_in = |column: usize| choice & (1 << column) != 0;
+        // A column that is left out stands for itself, and gets nothing.
+        let products = SMatrix::<f64, MOST, MOST>::from_fn(|row, column| {
+            match (is_in(row) && is_in(column), row == column) {
+                (true, _) => product(row, column),
+                (false, on_diagonal) => f64::from(u8::from(on_diagonal)),
+            }
+        });
+        let towards = Steps::from_fn(|row, _| if is_in(row) { toward(row) } else { 0.0 });
+        let Some(solved) = products.cholesky() else { continue };
+        let found = solved.solve(&towards);
+        let gain = found.dot(&towards);
+        if found.iter().all(|amount| *amount >= 0.0) && gain > best.0 {
+            best = (gain, found.into());
+        }
+    }
+    best.1
 }
 
 impl<'a> Solver<'a> {
@@ -185,20 +213,10 @@ impl<'a> Solver<'a> {
     fn seed(&self, tubes: &[usize]) -> Amounts {
         let white = self.takes_white.then_some(self.columns.len() - 1);
         let places: Vec<usize> = tubes.iter().copied().chain(white).collect();
-        let rows = self.wanted.len();
-        let mut matrix = Array2::from_elem((rows + 1, places.len()), SUM);
-        let mut right = Array1::from_elem(rows + 1, SUM);
-        for row in 0..rows {
-            right[row] = self.wanted[row];
-            for (at, place) in places.iter().enumerate() {
-                matrix[(row, at)] = self.columns[*place][row];
-            }
-        }
-        let (found, _) = nnls::nnls(matrix.view(), right.view());
-        let mut amounts = [0.0; MOST];
-        for (amount, found) in amounts.iter_mut().zip(&found) {
-            *amount = found.max(0.0);
-        }
+        let amounts = non_negative(
+            &places.iter().map(|it| &self.columns[*it][..]).collect::<Vec<_>>(),
+            &self.wanted,
+        );
         normalised(amounts).unwrap_or_else(|| {
             let even = 1.0 / places.len().max(1) as f64;
             std::array::from_fn(|at| if at < places.len() { even } else { 0.0 })

@@ -61,7 +61,7 @@ impl Ladder {
                 } else {
                     0.0
                 },
-                hand: 1.96 * between.hand,
+                hand: colour::NORMAL_95 * between.hand,
                 by_eye: white_parts > 0.0 && study.protocol.is_by_eye(averaged.ratio_error),
                 estimated: matches!(averaged.ratio_error, RatioError::Estimated(_)),
             });

@@ -5,7 +5,7 @@ use std::fmt;
 use colour::{Lab, ciede2000, delta_e_ab};
 
 use crate::calibrate::{LeftOut, Sample};
-use crate::read::OF_CARD;
+use crate::target::OF_CARD;
 
 /// Two squares whose colours lie within this of each other tell of each other, ΔE.
 const NEAR: f64 = 15.0;

@@ -6,11 +6,8 @@ use crate::calibrate::Under;
 use crate::colours::View;
 use crate::looked::{Card, Looked};
 use crate::raster::Raster;
-use crate::target::Target;
+use crate::target::{OF_CARD, Target};
 use crate::told::{CellReading, PictureReading};
-
-/// Numbers of a card's squares begin here, so that none is a sheet's.
-pub(crate) const OF_CARD: u32 = 1_000_000;
 
 /// Reads a picture of a sheet under the conditions of the analysis.
 #[must_use]

@@ -3,6 +3,9 @@
 use colour::{Lab, Reflectance};
 use sheet::CORNER_MARK_MM;
 
+/// Numbers of a card's squares begin here, so that none is a sheet's.
+pub(crate) const OF_CARD: u32 = 1_000_000;
+
 /// A sheet with its squares, as it was printed.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Target {

@@ -55,7 +55,7 @@ impl SwatchColour {
         if self.in_pictures.is_some() {
             return self.clone();
         }
-        let between = sigma.map(|sigma| 1.96 * sigma);
+        let between = sigma.map(|sigma| colour::NORMAL_95 * sigma);
         let band_half_width = self.band_half_width.zip(self.reflectance).map(|(own, mean)| {
             let more = bands_of_lightness(&mean, between[0]);
             std::array::from_fn(|band| own[band].hypot(more[band]))
@@ -373,7 +373,10 @@ fn lab_half_width(mean: Lab, labs: &[Lab], protocol: &Protocol) -> [f64; 3] {
         let stated = protocol.repeatability.unwrap_or(Protocol::ASSUMED_REPEATABILITY);
         // A spread of MCDM m around the mean is m/1.60 each in lightness, chroma and hue, in ΔE00 (three equal normal
         // parts); of two readings the mean is surer.
-        return per_axis(mean, 1.96 * stated / 1.60 / (labs.len().max(1) as f64).sqrt());
+        return per_axis(
+            mean,
+            colour::NORMAL_95 * stated / 1.60 / (labs.len().max(1) as f64).sqrt(),
+        );
     }
     std::array::from_fn(|axis| {
         let values: Vec<f64> = labs.iter().map(|lab| lab.axes()[axis]).collect();

@@ -47,6 +47,49 @@ pub fn is_hidden(letter: char) -> bool {
         || matches!(letter, '\u{2028}'..='\u{202e}' | '\u{2060}'..='\u{2069}')
 }
 
+/// A tube among others, with what can tell it apart from them.
+#[derive(Debug, Clone, Copy)]
+pub struct Called<'a> {
+    /// What it is called.
+    pub name: &'a str,
+    /// Who makes it; empty where nobody knows.
+    pub maker: &'a str,
+    /// Its batch; empty where nobody knows.
+    pub batch: &'a str,
+    /// Its number on the shelf.
+    pub number: i64,
+}
+
+/// What to call each of some tubes so that none is taken for another: its name, and where that is not enough its maker,
+/// then its batch, then its number.
+#[must_use]
+pub fn told_apart(tubes: &[Called<'_>]) -> Vec<String> {
+    let with = |tube: &Called<'_>, count: usize| {
+        let batch = match tube.batch {
+            "" => String::new(),
+            batch => format!("batch {batch}"),
+        };
+        let more = [tube.maker.to_owned(), batch, format!("no. {}", tube.number)];
+        let more: Vec<String> = more.into_iter().take(count).filter(|it| !it.is_empty()).collect();
+        match more.is_empty() {
+            true => tube.name.to_owned(),
+            false => format!("{} ({})", tube.name, more.join(", ")),
+        }
+    };
+    let names: Vec<Vec<String>> =
+        (0..=3).map(|count| tubes.iter().map(|it| with(it, count)).collect()).collect();
+    // A name without more stands only where no other tube has it.
+    let is_alone = |count: usize, at: usize| {
+        let says_more = count == 0 || names[count][at] != names[0][at];
+        says_more && names[count].iter().filter(|it| **it == names[count][at]).count() == 1
+    };
+    let name = |at: usize| {
+        let count = (0..3).find(|count| is_alone(*count, at)).unwrap_or(3);
+        names[count][at].clone()
+    };
+    (0..tubes.len()).map(name).collect()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -63,5 +106,29 @@ mod tests {
             assert_eq!(check(wrong), Err(NameError::Hidden(at)), "{wrong:?}");
             assert_eq!(check(&tidied(wrong)), Ok(()));
         }
+    }
+
+    #[test]
+    fn tubes_of_one_name_are_told_apart() {
+        let tube = |name, maker, batch, number| Called { name, maker, batch, number };
+        let shelf = [
+            tube("Ultramarine", "Tidewell", "7", 1),
+            tube("Ultramarine", "Nettlebed", "", 2),
+            tube("Ochre", "Tidewell", "", 3),
+            tube("Ultramarine", "Tidewell", "8", 4),
+            tube("Ultramarine", "", "", 5),
+            tube("Sap green", "", "", 6),
+            tube("Sap green", "", "", 7),
+        ];
+        let names = [
+            "Ultramarine (Tidewell, batch 7)",
+            "Ultramarine (Nettlebed)",
+            "Ochre",
+            "Ultramarine (Tidewell, batch 8)",
+            "Ultramarine (no. 5)",
+            "Sap green (no. 6)",
+            "Sap green (no. 7)",
+        ];
+        assert_eq!(told_apart(&shelf), names);
     }
 }

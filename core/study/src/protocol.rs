@@ -85,7 +85,7 @@ impl Protocol {
     #[must_use]
     pub fn ratio_half_width(&self, known: RatioError, one: f64, other: f64) -> f64 {
         if let RatioError::Known(sigma) | RatioError::Estimated(sigma) = known {
-            return 1.96 * sigma;
+            return colour::NORMAL_95 * sigma;
         }
         let basis = if self.is_by_eye(known) { Basis::Eye } else { self.basis };
         let relative = |share: f64| match basis {
@@ -97,7 +97,7 @@ impl Protocol {
             Basis::Volume => Self::VOLUME_ERROR,
             Basis::Eye => Self::BY_EYE_ERROR,
         };
-        1.96 * relative(one).hypot(relative(other))
+        colour::NORMAL_95 * relative(one).hypot(relative(other))
     }
 
     /// True where a mixture of this ratio error was put out by eye.

@@ -22,7 +22,8 @@ use tempfile::NamedTempFile;
 
 use crate::StoreError;
 use crate::backup::{check, pictures_of};
-use crate::file::{MIGRATOR, folder, in_words, newest, not_written, ordinary, read_only, workshop};
+use crate::file::{MIGRATOR, in_words, newest, read_only, workshop};
+use crate::paths::{folder, not_written, ordinary};
 use crate::picture_files::{Carried, carry_pictures, picture_folder};
 
 /// What `workshop.json` begins with.

@@ -7,9 +7,8 @@ use sqlx::sqlite::SqliteConnectOptions;
 use sqlx::{ConnectOptions as _, Connection as _, SqliteConnection};
 use tempfile::NamedTempFile;
 
-use crate::file::{
-    Found, Hold, beside, damaged, folder, found, in_words, not_written, read_only, workshop,
-};
+use crate::file::{Found, Hold, damaged, found, in_words, read_only, workshop};
+use crate::paths::{beside, folder, not_written};
 use crate::picture_files::{Carried, carry_pictures, picture_folder};
 use crate::schema::check_schema;
 use crate::{Store, StoreError};

@@ -3,7 +3,7 @@
 
 use std::fs::{self, File, OpenOptions, TryLockError};
 use std::io::Read as _;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::time::Duration;
 
 use sqlx::migrate::Migrator;
@@ -11,6 +11,7 @@ use sqlx::sqlite::SqliteConnectOptions;
 use sqlx::{ConnectOptions as _, Connection as _, SqliteConnection};
 
 use crate::StoreError;
+use crate::paths::{beside, folder};
 use crate::picture_files::sweep;
 
 pub(crate) static MIGRATOR: Migrator = sqlx::migrate!();
@@ -92,34 +93,6 @@ fn locked(file: &Path, workshop: &Path) -> Result<Option<File>, StoreError> {
         ))),
         Err(TryLockError::Error(_)) => Ok(None),
     }
-}
-
-/// `name.db` → `name.db.ending`.
-pub(crate) fn beside(path: &Path, ending: &str) -> PathBuf {
-    let mut name = path.as_os_str().to_owned();
-    name.push(".");
-    name.push(ending);
-    name.into()
-}
-
-/// Why a file could not be written.
-pub(crate) fn not_written(path: &Path, error: &std::io::Error) -> StoreError {
-    StoreError::File(format!(
-        "{} cannot be written ({error}): make room, or give a path that can be written",
-        path.display()
-    ))
-}
-
-/// The folder that a file stands in, where there is one.
-pub(crate) fn folder(path: &Path) -> Result<&Path, StoreError> {
-    let folder = path.parent().filter(|it| !it.as_os_str().is_empty()).unwrap_or(Path::new("."));
-    if folder.is_dir() {
-        return Ok(folder);
-    }
-    Err(StoreError::File(format!(
-        "there is no folder {}: make it first, or give another path",
-        folder.display()
-    )))
 }
 
 /// Looks at what stands at a path, without changing it.
@@ -209,18 +182,6 @@ pub(crate) fn no_file(path: &Path) -> StoreError {
         "{} is no ordinary file and was left alone: give the path of one",
         path.display()
     ))
-}
-
-/// The text of a file that stands in somebody's folder: a link, a device or a pipe is left alone.
-///
-/// # Errors
-/// What it is instead, or why it cannot be read.
-pub(crate) fn ordinary(path: &Path) -> std::io::Result<File> {
-    let about = fs::symlink_metadata(path)?;
-    if !about.is_file() {
-        return Err(std::io::Error::other("it is no ordinary file"));
-    }
-    File::open(path)
 }
 
 pub(crate) fn damaged(path: &Path) -> StoreError {

@@ -17,6 +17,7 @@ mod import;
 mod log;
 mod opening;
 mod palettes;
+mod paths;
 mod picture_files;
 mod pictures;
 mod plans;
@@ -64,8 +65,8 @@ pub(crate) struct Passing(OnceLock<TempDir>);
 impl Passing {
     pub fn get_or_make(&self) -> Result<PathBuf, StoreError> {
         if self.0.get().is_none() {
-            let made =
-                TempDir::new().map_err(|error| file::not_written(&std::env::temp_dir(), &error))?;
+            let made = TempDir::new()
+                .map_err(|error| paths::not_written(&std::env::temp_dir(), &error))?;
             // Somebody else may have made one meanwhile; this one is gone then.
             let _ = self.0.set(made);
         }

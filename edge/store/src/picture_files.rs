@@ -8,7 +8,7 @@ use std::path::{Path, PathBuf};
 use sha2::{Digest as _, Sha256};
 use tempfile::NamedTempFile;
 
-use crate::file::{beside, not_written, ordinary};
+use crate::paths::{beside, not_written, ordinary};
 use crate::{Store, StoreError};
 
 /// A picture that is being received.

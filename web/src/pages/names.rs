@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 
 use study::TubeLabel;
+use study::names::Called;
 use workshop::{ShelfTube, TubeId};
 
 /// Names and tubes.
@@ -88,6 +89,17 @@ impl<'a> TubeNames<'a> {
             text.trim()
         )
     }
+}
+
+/// What to call each of some tubes so that none is taken for another.
+pub(crate) fn told_apart<'a>(tubes: impl IntoIterator<Item = &'a ShelfTube>) -> Vec<String> {
+    let called = |it: &'a ShelfTube| Called {
+        name: &it.tube.name,
+        maker: &it.tube.maker,
+        batch: &it.tube.batch,
+        number: it.id.0,
+    };
+    study::names::told_apart(&tubes.into_iter().map(called).collect::<Vec<_>>())
 }
 
 fn full_name(tube: &ShelfTube) -> String {

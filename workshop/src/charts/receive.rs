@@ -12,7 +12,7 @@ use study::{Basis, Protocol, ReadingSource};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
 use crate::kept::Kept;
-use crate::pictures::{NotUsable, Opened, ReadPictures, Received, open};
+use crate::pictures::{LookedAtPictures, NotUsable, Opened, Received, open};
 use crate::workshop::Workshop;
 
 /// Longest side of what is shown, pixels.
@@ -103,7 +103,7 @@ impl Workshop {
         &self,
         draft: PictureDraft,
     ) -> Result<Result<(Opened, Option<TrialId>), NotUsable>, WorkshopError> {
-        let turn = self.kept::<ReadPictures>().turn().await;
+        let turn = self.kept::<LookedAtPictures>().turn().await;
         let opened = off_the_thread(move || open(draft)).await??;
         drop(turn);
         let opened = match opened {
@@ -139,7 +139,7 @@ impl Workshop {
         }
         let (store, of) = (self.store.clone(), picture.clone());
         let work = async {
-            let _turn = self.kept::<ReadPictures>().turn().await;
+            let _turn = self.kept::<LookedAtPictures>().turn().await;
             off_the_thread(move || {
                 let bytes = store.picture_bytes(&of)?;
                 let file = formats::picture::read(&bytes)

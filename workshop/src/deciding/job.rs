@@ -4,7 +4,6 @@ use std::sync::atomic::{AtomicBool, AtomicU32, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
-use super::keep::KeptShelf;
 use crate::kept::lock;
 use crate::knowledge::AsOf;
 
@@ -13,17 +12,17 @@ const LEFT: Duration = Duration::from_secs(60);
 
 /// One run of it.
 #[derive(Debug)]
-pub(super) struct Job {
+pub(super) struct Job<T> {
     /// In thousandths.
     done: AtomicU32,
     stopped: AtomicBool,
     /// Nobody asked any more.
     left: AtomicBool,
     asked: Mutex<Instant>,
-    found: Mutex<Option<Arc<KeptShelf>>>,
+    found: Mutex<Option<Arc<T>>>,
 }
 
-impl Default for Job {
+impl<T> Default for Job<T> {
     fn default() -> Self {
         Self {
             done: AtomicU32::new(0),
@@ -35,7 +34,7 @@ impl Default for Job {
     }
 }
 
-impl Job {
+impl<T> Job<T> {
     /// Says how far it is, 0 to 1; true where it goes on.
     pub fn goes_on(&self, done: f64) -> bool {
         self.done.store((1000.0 * done) as u32, Ordering::Relaxed);
@@ -58,11 +57,11 @@ impl Job {
         f64::from(self.done.load(Ordering::Relaxed)) / 1000.0
     }
 
-    pub fn finish(&self, found: Arc<KeptShelf>) {
+    pub fn finish(&self, found: Arc<T>) {
         *lock(&self.found) = Some(found);
     }
 
-    pub fn found(&self) -> Option<Arc<KeptShelf>> {
+    pub fn found(&self) -> Option<Arc<T>> {
         lock(&self.found).clone()
     }
 
@@ -76,14 +75,20 @@ impl Job {
 }
 
 /// What is kept from request to request: one run for the shelf and the trials as they stand.
-#[derive(Debug, Default)]
-pub(crate) struct Decided {
-    running: Mutex<Option<(AsOf, Arc<Job>)>>,
+#[derive(Debug)]
+pub(super) struct Jobs<T> {
+    running: Mutex<Option<(AsOf, Arc<Job<T>>)>>,
 }
 
-impl Decided {
+impl<T> Default for Jobs<T> {
+    fn default() -> Self {
+        Self { running: Mutex::default() }
+    }
+}
+
+impl<T> Jobs<T> {
     /// The run for this, and whether it is a new one that is still to be started. What ran for an older shelf stops.
-    pub(super) fn job(&self, asked: AsOf) -> (Arc<Job>, bool) {
+    pub(super) fn job(&self, asked: AsOf) -> (Arc<Job<T>>, bool) {
         let mut running = lock(&self.running);
         if let Some((known, job)) = running.as_ref()
             && *known == asked
@@ -119,7 +124,7 @@ mod tests {
     /// A run that was left stops by itself, and is begun anew for whoever comes back; one that is asked for goes on.
     #[test]
     fn what_nobody_waits_for_stops() {
-        let decided = Decided::default();
+        let decided = Jobs::<u8>::default();
         let asked = || AsOf::listed(Vec::new(), &[]);
         let (job, is_new) = decided.job(asked());
         assert!(is_new && job.goes_on(0.1));

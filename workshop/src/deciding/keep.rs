@@ -9,7 +9,7 @@ use rayon::prelude::*;
 use store::{ShelfTube, TrialSummary, TubeId};
 
 use super::confirmed::Confirmed;
-use super::job::{Decided, Job};
+use super::job::Jobs;
 use super::reach::typical;
 use crate::background::leaving_a_core;
 use crate::comparing::{Gathered, verdict};
@@ -69,6 +69,10 @@ pub enum Deciding {
     /// It was stopped.
     Stopped,
 }
+
+/// The verdicts that are being worked out.
+type Decided = Jobs<KeptShelf>;
+type Job = super::job::Job<KeptShelf>;
 
 impl Workshop {
     /// A verdict of every tube that was read: the answer, or how far it is.

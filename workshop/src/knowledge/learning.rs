@@ -23,8 +23,6 @@ const MOST: usize = 4;
 /// A word for a lean stands for so many degrees, with this standard deviation (ours).
 const LEANS: f64 = 8.0;
 const LEANS_SIGMA: f64 = 8.0;
-/// 95 % of a normal distribution.
-const T_95: f64 = 1.96;
 /// Half-width of a hue in a picture that nothing calibrates, degrees (docs/science.md).
 const UNCALIBRATED_HUE: f64 = 15.0;
 /// One standard deviation of the share of the highest chroma that a word for vividness stands for (ours).
@@ -146,7 +144,7 @@ impl Seen<'_> {
                 (a.hypot(b) / lab.chroma()).to_degrees()
             }
         };
-        Some(EyeEvidence::Hue { shift, sigma: half_width / T_95 })
+        Some(EyeEvidence::Hue { shift, sigma: half_width / colour::NORMAL_95 })
     }
 
     /// Strengths that pictures give beside a tube of the same pigments.
@@ -163,7 +161,8 @@ impl Seen<'_> {
             if !fits || !same_code(&code(figures.tube), &code(other)) {
                 return None;
             }
-            let (ln, sigma) = ((percent.value / 100.0).ln(), half_width / percent.value / T_95);
+            let (ln, sigma) =
+                ((percent.value / 100.0).ln(), half_width / percent.value / colour::NORMAL_95);
             let unknown = self.prior.level([other]) == Some(PriorLevel::Typical);
             let sigma = if unknown { sigma.hypot(LOAD_SIGMA) } else { sigma };
             match (figures.tube == self.tube, other == self.tube) {

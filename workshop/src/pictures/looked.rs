@@ -7,15 +7,13 @@ use picture::{Card, Looked, Raster, Target};
 use store::{PictureId, StoredPicture};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
-use super::read::PictureRead;
 use crate::error::WorkshopError;
 use crate::kept::lock;
 
 /// Pictures that are looked at at once: each takes up to 300 MB.
 const AT_ONCE: u32 = 2;
-/// Pictures whose pixels need not be decoded again, of half a megabyte each; those whose colours are kept as well.
+/// Pictures whose pixels need not be decoded again, of half a megabyte each.
 const LOOKED_AT: usize = 24;
-const READ: usize = 4;
 /// Around the paper, mm, and pixels to a millimetre, in what is shown.
 pub(super) const MARGIN_MM: f64 = 3.0;
 const PER_MM: f64 = 4.0;
@@ -78,25 +76,20 @@ impl Places {
     }
 }
 
-/// Pictures that were looked at and read, the newest last, and whose turn it is.
+/// Pictures that were looked at, the newest last, and whose turn it is.
 #[derive(Debug)]
-pub(crate) struct ReadPictures {
+pub(crate) struct LookedAtPictures {
     turns: Arc<Semaphore>,
     looked_at: Mutex<VecDeque<(PictureId, Places, Arc<LookedAt>)>>,
-    read: Mutex<VecDeque<(PictureId, u64, Arc<PictureRead>)>>,
 }
 
-impl Default for ReadPictures {
+impl Default for LookedAtPictures {
     fn default() -> Self {
-        Self {
-            turns: Arc::new(Semaphore::new(AT_ONCE as usize)),
-            looked_at: Mutex::default(),
-            read: Mutex::default(),
-        }
+        Self { turns: Arc::new(Semaphore::new(AT_ONCE as usize)), looked_at: Mutex::default() }
     }
 }
 
-impl ReadPictures {
+impl LookedAtPictures {
     /// Waits until there is room for another picture; `None` never, since nobody closes it.
     pub async fn turn(&self) -> Option<OwnedSemaphorePermit> {
         Arc::clone(&self.turns).acquire_owned().await.ok()
@@ -137,22 +130,6 @@ impl ReadPictures {
         }
         seen
     }
-
-    /// A picture whose colours follow from the same.
-    pub(super) fn read(&self, id: PictureId, key: u64) -> Option<Arc<PictureRead>> {
-        let kept = lock(&self.read);
-        let found = kept.iter().find(|(of, at, _)| (*of, *at) == (id, key));
-        found.map(|(_, _, read)| Arc::clone(read))
-    }
-
-    pub(super) fn keep_read(&self, id: PictureId, key: u64, read: &Arc<PictureRead>) {
-        let mut kept = lock(&self.read);
-        kept.retain(|(of, ..)| *of != id);
-        kept.push_back((id, key, Arc::clone(read)));
-        while kept.len() > READ {
-            kept.pop_front();
-        }
-    }
 }
 
 #[cfg(test)]
@@ -166,7 +143,7 @@ mod tests {
     /// Two pictures are read at once; one that is drawn waits for both, and lets no other in.
     #[tokio::test]
     async fn a_drawn_picture_is_alone_in_memory() {
-        let pictures = ReadPictures::default();
+        let pictures = LookedAtPictures::default();
         let soon = Duration::from_millis(20);
         let (one, two) = (pictures.turn().await, pictures.turn().await);
         assert!(one.is_some() && two.is_some());

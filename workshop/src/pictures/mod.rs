@@ -16,7 +16,7 @@ mod take;
 
 pub use drawn::{painted_sheet, specimen_of};
 pub use looked::LookedAt;
-pub(crate) use looked::ReadPictures;
+pub(crate) use looked::LookedAtPictures;
 pub use read::PictureRead;
 pub use receive::{NotUsable, Received};
 pub(crate) use receive::{Opened, open};

@@ -14,10 +14,11 @@ use store::{Adjusted, PictureId, StoreError, StoredPicture, TrialId, picture_nam
 use study::{ReadingSource, State};
 
 use super::known::known_squares;
-use super::looked::{LookedAt, MARGIN_MM, Places, ReadPictures};
+use super::looked::{LookedAt, LookedAtPictures, MARGIN_MM, Places};
 use super::square::{Planned, Square, why_not};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
+use crate::kept::Kept;
 use crate::open_trial::OpenTrial;
 use crate::workshop::Workshop;
 
@@ -167,14 +168,12 @@ impl Workshop {
             cell.half_lifted &= lifted.is_some_and(|at| at <= picture.added);
         }
         let key = key(&aim, &picture, &trial);
-        if let Some(known) = self.kept::<ReadPictures>().read(id, key) {
-            return Ok(known);
-        }
-        let seen = self.looked_at(&picture, &trial, &aim, scanned).await?;
-        let read = off_the_thread(move || read(&trial, picture, aim, &seen)).await??;
-        let read = Arc::new(read);
-        self.kept::<ReadPictures>().keep_read(id, key, &read);
-        Ok(read)
+        let work = async {
+            let seen = self.looked_at(&picture, &trial, &aim, scanned).await?;
+            let picture = picture.clone();
+            off_the_thread(move || read(&trial, picture, aim, &seen)).await?
+        };
+        self.kept::<Kept<4, (PictureId, u64), PictureRead>>().get((id, key), work).await
     }
 
     /// A picture that is kept, looked at; what was looked at before is not decoded again.
@@ -190,11 +189,11 @@ impl Workshop {
             corners: picture.corners,
             ..Places::of(&aim.target, aim.card.as_ref())
         };
-        if let Some(known) = self.kept::<ReadPictures>().looked_at(picture.id, &places) {
+        if let Some(known) = self.kept::<LookedAtPictures>().looked_at(picture.id, &places) {
             return Ok(known);
         }
-        let turn = self.kept::<ReadPictures>().turn().await;
-        if let Some(known) = self.kept::<ReadPictures>().looked_at(picture.id, &places) {
+        let turn = self.kept::<LookedAtPictures>().turn().await;
+        if let Some(known) = self.kept::<LookedAtPictures>().looked_at(picture.id, &places) {
             return Ok(known);
         }
         let (store, trial, of) = (self.store.clone(), Arc::clone(trial), picture.clone());
@@ -216,7 +215,7 @@ impl Workshop {
         })
         .await??;
         drop(turn);
-        Ok(self.kept::<ReadPictures>().keep_looked_at(picture.id, places, seen))
+        Ok(self.kept::<LookedAtPictures>().keep_looked_at(picture.id, places, seen))
     }
 
     /// The sheet of a picture as from straight above, as JPEG.
@@ -229,11 +228,11 @@ impl Workshop {
         id: PictureId,
     ) -> Result<Arc<LookedAt>, WorkshopError> {
         let picture = self.store.picture(trial, id).await?;
-        if let Some(known) = self.kept::<ReadPictures>().placed(&picture) {
+        if let Some(known) = self.kept::<LookedAtPictures>().placed(&picture) {
             return Ok(known);
         }
         self.picture(trial, id).await?;
-        let known = self.kept::<ReadPictures>().placed(&picture);
+        let known = self.kept::<LookedAtPictures>().placed(&picture);
         known.ok_or_else(|| StoreError::NotFound("picture").into())
     }
 }

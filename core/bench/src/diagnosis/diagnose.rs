@@ -124,7 +124,7 @@ pub fn diagnose(prior: &Prior, at: &Context<'_>, seen: ReadColour) -> Option<Dia
     }
     let total: f64 = causes.iter().map(|(_, weight)| weight).sum();
     let (cause, weight) = causes.into_iter().max_by(|one, other| one.1.total_cmp(&other.1))?;
-    let usual = NO_MATTER.max(1.96 * room.miss.hypot(room.ratio));
+    let usual = NO_MATTER.max(colour::NORMAL_95 * room.miss.hypot(room.ratio));
     Some(Diagnosis { off, usual, cause, sure: if total > 0.0 { weight / total } else { 0.0 } })
 }
 

@@ -19,8 +19,6 @@ const LIMIT: f64 = 6.0;
 const STARTS: usize = 9;
 /// For derivatives, in ln of a ratio.
 const SMALL: f64 = 1e-4;
-/// 95 % of a normal distribution.
-const T_95: f64 = 1.96;
 
 /// What a mixture really holds.
 #[derive(Debug, Clone, PartialEq)]
@@ -77,7 +75,7 @@ pub fn estimate(
     let strained = (2.0 * found.cost() / told).sqrt().max(1.0);
     let half_width = |at: usize| {
         let variance = variances.as_ref().map_or(f64::INFINITY, |it| it[(at, at)]);
-        (T_95 * strained * variance.sqrt()).max(seen.least_factor.ln()).min(LIMIT)
+        (colour::NORMAL_95 * strained * variance.sqrt()).max(seen.least_factor.ln()).min(LIMIT)
     };
     let mixture = found.mixture();
     let total = mixture.total();

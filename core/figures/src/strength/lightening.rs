@@ -136,7 +136,7 @@ fn percent(study: &Study, sample: &Averaged, standard: &Step, channel: &Channel<
     };
     let (of_sample, of_standard) = depths(values, None).ok_or(WhyNot::SurfaceFloor)?;
     let unsure = propagate(values, half_widths, |values| Some(depths(values, None)?.0));
-    if unsure.is_none_or(|half| of_sample <= 3.0 * half / 1.96) {
+    if unsure.is_none_or(|half| of_sample <= 3.0 * half / colour::NORMAL_95) {
         return Err(WhyNot::TooPale);
     }
     let quotient =

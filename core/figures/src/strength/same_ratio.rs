@@ -200,7 +200,7 @@ fn percent(
         strength(values, None).ok_or_else(|| no_ks(contest, reader(values)))?;
     let standard_half_width =
         propagate(values, &scaled(left_of_depth), |values| Some(strength(values, None)?.1));
-    if standard_half_width.is_none_or(|half| of_standard <= 3.0 * half / 1.96) {
+    if standard_half_width.is_none_or(|half| of_standard <= 3.0 * half / colour::NORMAL_95) {
         return Err(WhyNot::TooPale);
     }
     let value = 100.0 * of_sample / of_standard;

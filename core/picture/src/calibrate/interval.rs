@@ -99,5 +99,5 @@ pub(crate) fn u95(lab: Lab, sigma: [f64; 3]) -> f64 {
     let along = (cos * sigma[1]).hypot(sin * sigma[2]);
     let across = (sin * sigma[1]).hypot(cos * sigma[2]);
     let parts = [sigma[0] / weight_l, along / weight_c, across / weight_h];
-    1.96 * parts.iter().map(|part| part * part).sum::<f64>().sqrt()
+    colour::NORMAL_95 * parts.iter().map(|part| part * part).sum::<f64>().sqrt()
 }

@@ -7,7 +7,7 @@ use zune_core::options::DecoderOptions;
 use zune_jpeg::JpegDecoder;
 use zune_jpeg::errors::DecodeErrors;
 
-use super::decode::{Header, MOST_WHOLE, PictureError};
+use super::header::{Header, MOST_WHOLE, PictureError};
 use super::note::Note;
 
 /// Of what is written, 0 to 100.

@@ -1,6 +1,7 @@
 //! Pictures from scanners and cameras: PNG, JPEG and TIFF, within limits.
 
 mod decode;
+mod header;
 mod jpeg;
 mod note;
 mod png;
@@ -11,7 +12,8 @@ use ::picture::{CellReading, Estimates, Flag, PictureReading, Raster, Refusal, s
 use serde_json::{Value, json};
 
 use self::decode::Format;
-pub use self::decode::{MAX_BYTES, MAX_PIXELS, PictureError, read};
+pub use self::decode::{MAX_BYTES, MAX_PIXELS, read};
+pub use self::header::PictureError;
 pub use crate::drawn_mark::is_drawn;
 use crate::drawn_mark::{put_comment, put_pattern};
 

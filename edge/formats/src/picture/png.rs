@@ -7,7 +7,7 @@ use png::{
     Limits, Transformations,
 };
 
-use super::decode::{Header, MOST_WHOLE, PictureError};
+use super::header::{Header, MOST_WHOLE, PictureError};
 use super::note::Note;
 use super::rows::{Rows, Samples, byte};
 

@@ -6,7 +6,7 @@ use tiff::decoder::{ChunkType, Decoder, DecodingResult, Limits};
 use tiff::tags::{ByteOrder, Tag};
 use tiff::{ColorType, TiffError};
 
-use super::decode::{Header, PictureError};
+use super::header::{Header, PictureError};
 use super::note::Note;
 use super::rows::{Rows, Samples, byte};
 

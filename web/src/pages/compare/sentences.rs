@@ -2,29 +2,9 @@
 
 use compare::{Apart, Verdict, headline};
 use figures::finding::toward;
-use workshop::{Beside, ComparedPair, Comparison, TubeDrift, is_warmer};
+use workshop::{ComparedPair, Comparison, TubeDrift, is_warmer};
 
 use crate::words::{counted, is_beyond, number};
-
-/// The name of each tube, with its maker where another has the same.
-pub(super) fn names(comparison: &Comparison) -> Vec<String> {
-    let label = |tube: &Beside| tube.tube.tube.clone();
-    let labels: Vec<_> = comparison.tubes.iter().map(label).collect();
-    let times = |name: &str| labels.iter().filter(|it| it.name == name).count();
-    let full = |it: &study::Tube| match times(&it.name) {
-        0 | 1 => it.name.clone(),
-        _ if it.batch.is_empty() => format!("{} ({})", it.name, it.maker),
-        _ => format!("{} ({}, batch {})", it.name, it.maker, it.batch),
-    };
-    let names: Vec<String> = labels.iter().map(full).collect();
-    // Two tubes with one label are told by their numbers.
-    let is_shared = |name: &String| names.iter().filter(|it| *it == name).count() > 1;
-    let numbered = |(name, tube): (&String, &Beside)| match is_shared(name) {
-        true => format!("{name}, no. {}", tube.tube.id.0),
-        false => name.clone(),
-    };
-    names.iter().zip(&comparison.tubes).map(numbered).collect()
-}
 
 /// All tubes beside the first, in one sentence.
 pub(super) fn finding(comparison: &Comparison, names: &[String]) -> String {

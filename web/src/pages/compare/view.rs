@@ -15,6 +15,7 @@ use super::worth::{Worths, worths};
 use crate::draw::{Beside, Paint, Together};
 use crate::frame::Frame;
 use crate::pages::beside::{address, fields};
+use crate::pages::names::told_apart;
 use crate::words::{counted, number, parts};
 
 /// Tubes beside each other.
@@ -72,7 +73,7 @@ impl ComparePage {
         red_is_warm: bool,
     ) -> Result<Self, askama::Error> {
         let ids: Vec<TubeId> = comparison.tubes.iter().map(|it| it.tube.id).collect();
-        let names = sentences::names(comparison);
+        let names = told_apart(comparison.tubes.iter().map(|it| &it.tube));
         let title = match names.as_slice() {
             [first, rest @ ..] if rest.len() > 3 => format!("{first} and {} others", rest.len()),
             _ => names.join(", "),
@@ -155,7 +156,7 @@ fn about(comparison: &Comparison) -> String {
 
 /// The pairs with their names, for other programs.
 pub(super) fn named(comparison: &Comparison) -> Vec<Compared> {
-    let names = sentences::names(comparison);
+    let names = told_apart(comparison.tubes.iter().map(|it| &it.tube));
     let of =
         |pair: &workshop::ComparedPair| (pair.of.map(|at| names[at].clone()), pair.found.clone());
     comparison.pairs.iter().map(of).collect()

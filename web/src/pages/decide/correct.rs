@@ -17,6 +17,7 @@ use workshop::{
 use super::{looks, names};
 use crate::error::PageError;
 use crate::frame::{Frame, Heading, Room};
+use crate::pages::names::told_apart;
 use crate::posted::Posted;
 use crate::words::number;
 
@@ -234,7 +235,7 @@ impl CorrectPage {
         (aim, seen): (&str, &[Seen]),
         by_eye: ByEye,
     ) -> Result<Self, askama::Error> {
-        let names = names::of(&found.known.tubes);
+        let names = told_apart(&found.known.tubes);
         let then = found.then().map(|(tubes, white)| {
             let part = |parts: f64| format!("{parts:.5}");
             (tubes.iter().map(|(tube, parts)| (tube.0, part(*parts))).collect(), part(white))
@@ -312,7 +313,7 @@ fn evidence(found: &Corrected) -> String {
         }
         _ => String::new(),
     };
-    let names = names::of(&found.known.tubes);
+    let names = told_apart(&found.known.tubes);
     let small = addition.tubes.iter().filter_map(|(place, parts)| {
         let of = &names[*place];
         let much = found.let_down(*parts)?;

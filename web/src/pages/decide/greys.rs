@@ -10,6 +10,7 @@ use super::asked::PaletteChoice;
 use super::names;
 use crate::draw::{Beside, Paint, Together};
 use crate::frame::Frame;
+use crate::pages::names::told_apart;
 use crate::words::number;
 
 /// Below this C* a grey has no cast to speak of.
@@ -62,7 +63,7 @@ impl GreysPage {
         choice: PaletteChoice,
         found: &PaletteGreys,
     ) -> Result<Self, askama::Error> {
-        let names = names::of(&found.known.tubes);
+        let names = told_apart(&found.known.tubes);
         let teller = Teller { found, names: &names };
         let rows = found.greys.iter().map(|it| teller.row(it)).collect::<Result<_, _>>()?;
         let ready_made = found.ready_made.iter().map(|(place, mass_tone, tint)| {

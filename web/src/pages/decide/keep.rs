@@ -7,6 +7,7 @@ use workshop::KeptShelf;
 
 use super::{looks, names};
 use crate::frame::Frame;
+use crate::pages::names::told_apart;
 use crate::words::{counted, number};
 
 /// Every tube with its verdict.
@@ -49,7 +50,7 @@ impl KeepPage {
         size: Option<usize>,
         best: Option<&Chosen>,
     ) -> Result<Self, askama::Error> {
-        let names = names::of(&found.known.tubes);
+        let names = told_apart(&found.known.tubes);
         let teller = Teller { found, names: &names };
         let rows: Vec<KeepRow> =
             found.kept.iter().map(|kept| teller.row(kept)).collect::<Result<_, _>>()?;

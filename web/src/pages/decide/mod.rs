@@ -25,6 +25,7 @@ use workshop::{Deciding, RecipeAsked, Workshop, WorkshopError};
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
 use crate::pages::download;
+use crate::pages::names::told_apart;
 
 /// What is asked of the list of all tubes.
 #[derive(Debug, Default, Deserialize)]
@@ -108,7 +109,7 @@ pub(crate) async fn recipe_json(
         .ok_or_else(|| WorkshopError::NotNow("no target is named: a tube or L,a,b".into()))?;
     let trials = app.trials().await?;
     let (known, answer) = app.recipes(&trials, &request).await?;
-    let (names, tubes_from) = (names::of(&known.tubes), names::tubes_from(&known));
+    let (names, tubes_from) = (told_apart(&known.tubes), names::tubes_from(&known));
     let told = RecipeTold {
         names: &names,
         tubes_from: &tubes_from,

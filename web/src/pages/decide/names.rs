@@ -1,27 +1,18 @@
 //! Tubes and mixtures by their names.
 
+use crate::pages::names::told_apart;
 use decide::Target;
 use decide::{Parts, Recipe};
 use formats::decisions::{FROM_PICTURE, OTHER_MAKER, READ, TYPED, TYPICAL, TYPICAL_AS_SEEN};
 use study::numbers::{counted, number, signed_number};
-use workshop::{Aim, EvidenceSource, KnownShelf, ShelfTube};
-
-/// The name of each tube, with its maker where another has the same.
-pub(super) fn of(tubes: &[ShelfTube]) -> Vec<String> {
-    let times = |name: &str| tubes.iter().filter(|it| it.tube.name == name).count();
-    let name = |tube: &ShelfTube| match times(&tube.tube.name) {
-        0 | 1 => tube.tube.name.clone(),
-        _ => format!("{} ({}, no. {})", tube.tube.name, tube.tube.maker, tube.id.0),
-    };
-    tubes.iter().map(name).collect()
-}
+use workshop::{Aim, EvidenceSource, KnownShelf};
 
 /// What is to be mixed.
 pub(super) fn aim(aim: &Aim, known: &KnownShelf) -> String {
     match aim {
         Aim::Tube(tube) => {
             let place = known.place(*tube);
-            place.map_or_else(String::new, |at| of(&known.tubes)[at].clone())
+            place.map_or_else(String::new, |at| told_apart(&known.tubes)[at].clone())
         }
         Aim::Swatch(trial, number) => format!("square {number} of trial {}", trial.0),
         Aim::Colour(lab, light) => format!(

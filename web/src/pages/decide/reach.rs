@@ -9,6 +9,7 @@ use super::asked::PaletteChoice;
 use super::names;
 use crate::draw::{Beside, Paint, ReachMap, Together};
 use crate::frame::Frame;
+use crate::pages::names::told_apart;
 use crate::words::{counted, number};
 
 /// Pairs that are told at each end.
@@ -83,7 +84,7 @@ impl ReachPage {
         choice: PaletteChoice,
         found: &PaletteReach,
     ) -> Result<Self, askama::Error> {
-        let names = names::of(&found.known.tubes);
+        let names = told_apart(&found.known.tubes);
         let name = choice.name().to_owned();
         let map = ReachMap {
             title: format!("The highest chroma of {name} at every hue and lightness"),

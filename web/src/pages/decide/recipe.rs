@@ -11,6 +11,7 @@ use workshop::{
 
 use super::{looks, names};
 use crate::frame::Frame;
+use crate::pages::names::told_apart;
 use crate::words::{counted, number};
 
 /// What can be chosen, and what is.
@@ -125,7 +126,7 @@ impl RecipePage {
         known: &KnownShelf,
         answer: &RecipeAnswer,
     ) -> Result<Self, askama::Error> {
-        let names = names::of(&known.tubes);
+        let names = told_apart(&known.tubes);
         let title = names::aim(&request.aim, known);
         let teller = Teller { known, answer, names: &names, title: &title };
         let rows: Vec<RecipeRow> =
