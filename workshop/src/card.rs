@@ -7,7 +7,9 @@ use colour::{Lab, delta_e_ab};
 use plan::prior::Prior;
 use plan::{Chart, Design, Naming, Plan, Supply, Tests, Thinning};
 use sheet::{CARD_SQUARES, LAYOUT, Paper, lay_out_card};
-use store::{Circumstances, NewTrial, Palette, PaletteId, Role, ShelfTube, TrialId, TrialPlan};
+use store::{
+    Circumstances, NewTrial, Palette, PaletteId, Role, ShelfTube, TrialId, TrialPlan, called,
+};
 use study::{Basis, Mixture, Protocol, State, TubeRef};
 
 use crate::error::WorkshopError;
@@ -84,11 +86,7 @@ fn planned(
     let left: Vec<Option<f64>> = tubes.iter().map(|tube| tube.tube.left_ml).collect();
     let plan = Plan::new(&design, prior, &left)
         .map_err(|error| WorkshopError::NotWorkedOut(error.to_string()))?;
-    let naming = Naming {
-        tubes: tubes.iter().map(|tube| tube.tube.label()).collect(),
-        white: Some(white),
-        ..Naming::default()
-    };
+    let naming = Naming { tubes: called(tubes), white: Some(white), ..Naming::default() };
     let sheets = lay_out_card(&plan, &naming);
     let role = |at: usize| if at == white.0 { Role::White } else { Role::Reference };
     Ok(NewTrial {

@@ -100,7 +100,7 @@ pub use reading_check::{ReadingCheck, state_to_judge};
 pub use store::{
     LaidOut, Last, NewPalette, Palette, PaletteId, PictureDraft, PictureId, PlannedSwatch, Preset,
     ReadingId, Role, RuledChart, ShelfTube, SidesHold, StoreError, StoredPicture, StoredReading,
-    StoredSession, SwatchId, Trial, TrialId, TrialPlan, TrialSummary, TubeId, TypedChart,
+    StoredSession, SwatchId, Trial, TrialId, TrialPlan, TrialSummary, TubeId, TypedChart, called,
     picture_name, session_key,
 };
 pub use told::Answer;

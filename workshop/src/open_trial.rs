@@ -5,7 +5,7 @@ use std::ops::Deref;
 
 use bench::{Run, Time};
 use formats::sheet::SheetFile;
-use plan::{CellNumber, Swatch};
+use plan::{CellNumber, Naming, Swatch};
 use sheet::{Paper, Sheet, SheetCode};
 use store::{PlannedSwatch, StoreError, Trial};
 
@@ -60,7 +60,9 @@ impl OpenTrial {
         let planned = self.trial.plan.as_ref()?;
         let sheet = self.sheets().get(number.checked_sub(1)?)?;
         let code = self.sheet_code(sheet)?;
-        let mut file = SheetFile::of(sheet, &code, &planned.plan.swatches, &self.trial.naming());
+        // A file has maker and code beside each name.
+        let naming = Naming { tubes: self.trial.labels(), ..self.trial.naming() };
+        let mut file = SheetFile::of(sheet, &code, &planned.plan.swatches, &naming);
         for cell in &mut file.cells {
             cell.half_lifted = self.lifted_at(CellNumber(cell.number)).is_some();
         }

@@ -304,8 +304,8 @@ fn of_record(trial: &OpenTrial, mixture: &Mixture, sigma: f64) -> String {
     )
 }
 
-fn name_of(trial: &OpenTrial, tube: TubeRef) -> &str {
-    trial.tubes.get(tube.0).map_or("?", |it| it.tube.tube.name.as_str())
+fn name_of(trial: &OpenTrial, tube: TubeRef) -> String {
+    trial.called().into_iter().nth(tube.0).map_or_else(|| "?".into(), |it| it.name)
 }
 
 impl Workshop {

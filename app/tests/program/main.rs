@@ -2,6 +2,7 @@
 //! they are linked once and run beside each other.
 
 mod analyse;
+mod architecture;
 mod bench;
 mod common;
 mod compare;

@@ -1,6 +1,7 @@
 //! Recipes for a target, the best first, and what cannot be reached.
 
 use colour::{Components, Lab, ciede2000, components};
+use study::{CLOSE, VISIBLE};
 
 use crate::paints::{Paints, Shares};
 use crate::parts::Parts;
@@ -13,11 +14,8 @@ pub const MOST_RECIPES: usize = 8;
 /// A recipe of fewer tubes is told first within this of the best, or where it is off by no more than a difference that
 /// is just seen, ΔE00.
 const AS_GOOD: f64 = 0.5;
-const SEEN: f64 = 1.0;
 /// A smaller share of a tube is no part of a recipe.
 const LEAST_SHARE: f64 = 1e-3;
-/// Beyond this a target is not reached.
-const REACHED: f64 = 2.0;
 
 /// One way to mix a target.
 #[derive(Debug, Clone, PartialEq)]
@@ -202,7 +200,7 @@ impl Recipes {
         let Some(first) = recipes.first() else {
             return Self { recipes, alike: 0, limit: None };
         };
-        let within = SEEN.max(first.delta_e_parts + AS_GOOD);
+        let within = VISIBLE.max(first.delta_e_parts + AS_GOOD);
         let best = recipes.iter().min_by(|one, other| one.delta_e.total_cmp(&other.delta_e));
         let best = best.unwrap_or(first).clone();
         let pigments = |recipe: &Recipe| -> usize {
@@ -236,7 +234,7 @@ impl Recipes {
             told.push(best.clone());
         }
         let at_least = best.delta_e - best.width;
-        let limit = (at_least > REACHED).then(|| limit(&best, target, limits.most, at_least));
+        let limit = (at_least > CLOSE).then(|| limit(&best, target, limits.most, at_least));
         Self { recipes: told, alike, limit: limit.flatten() }
     }
 

@@ -1,6 +1,7 @@
 //! What the user should know of a plan before starting.
 
 use serde::{Deserialize, Serialize};
+use study::numbers::counted;
 use study::{TubeLabel, TubeRef};
 
 /// More tubes than this are counted, and not named one by one.
@@ -81,8 +82,8 @@ impl Remark {
             ),
             Self::LargeGrid { tubes, minutes } => format!(
                 "{tubes} tubes in a grid are too many for one sitting: the whole plan takes about \
-                 {:.0} hours at the table. Eight are enough.",
-                (minutes / 60.0).ceil()
+                 {} at the table. Eight are enough.",
+                counted((minutes / 60.0).ceil() as usize, "hour", "hours")
             ),
             Self::PoorFit { tube, residual } => format!(
                 "K and S do not fit the readings of {} well (off by {:.1} % reflectance): take \

@@ -188,7 +188,10 @@ impl Drawing {
         };
         let about = format!("sheet {} of {}{range}", sheet.number, sheet.of);
         self.text([left, EDGE_MM + 9.0], 3.0, false, &about);
-        let help = "Print at 100 %. Paint the dashed squares too; they are not read.";
+        let help = match sheet.cells.iter().any(|cell| cell.again) {
+            true => "Print at 100 %. Paint the dashed squares too; they are not read.",
+            false => "Print at 100 %.",
+        };
         self.text([left, EDGE_MM + 13.0], 2.4, false, help);
     }
 

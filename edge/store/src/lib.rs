@@ -56,7 +56,7 @@ pub use trial::{
     Circumstances, Last, NewTrial, PlannedSwatch, Role, Stamp, StoredReading, SwatchId, Trial,
     TrialSummary, TrialTube,
 };
-pub use tubes::{ShelfTube, TubeId};
+pub use tubes::{ShelfTube, TubeId, called};
 
 /// A folder that is made when it is needed, and gone with the workshop.
 #[derive(Debug, Default)]

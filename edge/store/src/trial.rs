@@ -16,7 +16,7 @@ use study::{
 use crate::ids::TrialId;
 use crate::plans::TrialPlan;
 use crate::ruled_chart::RuledChart;
-use crate::tubes::{ShelfTube, TubeId};
+use crate::tubes::{ShelfTube, TubeId, called};
 
 /// A swatch in the records.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -160,10 +160,16 @@ impl Trial {
         self.tubes.iter().map(|tube| tube.tube.tube.label()).collect()
     }
 
+    /// The same with names of which none can be taken for another's: for whoever paints and looks.
+    #[must_use]
+    pub fn called(&self) -> Vec<TubeLabel> {
+        called(self.tubes.iter().map(|it| &it.tube))
+    }
+
     /// How its mixtures are called.
     #[must_use]
     pub fn naming(&self) -> Naming {
-        Naming { tubes: self.labels(), white: self.white(), ratios: self.ratios() }
+        Naming { tubes: self.called(), white: self.white(), ratios: self.ratios() }
     }
 
     /// How its ratios are told.
@@ -182,16 +188,16 @@ impl Trial {
     #[must_use]
     pub fn study(&self) -> Study {
         let readings = self.readings.iter().map(|stored| stored.reading.clone()).collect();
-        Study { readings, ..self.circumstances_as_study() }
+        Study { readings, tubes: self.labels(), ..self.circumstances_as_study() }
     }
 
-    /// The same without its readings.
+    /// The same without its readings, its tubes as they are [`Trial::called`].
     #[must_use]
     pub fn circumstances_as_study(&self) -> Study {
         Study {
             conditions: self.circumstances.conditions,
             protocol: self.circumstances.protocol,
-            tubes: self.labels(),
+            tubes: self.called(),
             white: self.white(),
             readings: Vec::new(),
         }

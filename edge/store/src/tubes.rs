@@ -1,6 +1,7 @@
 //! The shelf.
 
 use sqlx::SqliteConnection;
+use study::names::{Called, told_apart};
 use study::{ColourIndexName, Day, Tube, TubeLabel};
 
 use crate::error::parse;
@@ -17,6 +18,20 @@ pub struct ShelfTube {
     pub id: TubeId,
     /// The record.
     pub tube: Tube,
+}
+
+/// Labels of some tubes with names of which none can be taken for another's.
+#[must_use]
+pub fn called<'a>(tubes: impl IntoIterator<Item = &'a ShelfTube>) -> Vec<TubeLabel> {
+    let tubes: Vec<&ShelfTube> = tubes.into_iter().collect();
+    let with = |it: &&'a ShelfTube| Called {
+        name: &it.tube.name,
+        maker: &it.tube.maker,
+        batch: &it.tube.batch,
+        number: it.id.0,
+    };
+    let names = told_apart(&tubes.iter().map(with).collect::<Vec<_>>());
+    names.into_iter().zip(tubes).map(|(name, it)| TubeLabel { name, ..it.tube.label() }).collect()
 }
 
 /// A tube as it stands in its table.

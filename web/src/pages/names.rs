@@ -3,7 +3,6 @@
 use std::collections::HashMap;
 
 use study::TubeLabel;
-use study::names::Called;
 use workshop::{ShelfTube, TubeId};
 
 /// Names and tubes.
@@ -93,13 +92,7 @@ impl<'a> TubeNames<'a> {
 
 /// What to call each of some tubes so that none is taken for another.
 pub(crate) fn told_apart<'a>(tubes: impl IntoIterator<Item = &'a ShelfTube>) -> Vec<String> {
-    let called = |it: &'a ShelfTube| Called {
-        name: &it.tube.name,
-        maker: &it.tube.maker,
-        batch: &it.tube.batch,
-        number: it.id.0,
-    };
-    study::names::told_apart(&tubes.into_iter().map(called).collect::<Vec<_>>())
+    workshop::called(tubes).into_iter().map(|it| it.name).collect()
 }
 
 fn full_name(tube: &ShelfTube) -> String {

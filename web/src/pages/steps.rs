@@ -224,8 +224,7 @@ fn source_places(plan: &Plan) -> Vec<[Option<usize>; 2]> {
 fn verb(kind: PileKind) -> &'static str {
     match kind {
         PileKind::LetDown => "Let down",
-        PileKind::Base => "Mix first",
-        PileKind::Mixture => "Mix",
+        PileKind::Base | PileKind::Mixture => "Mix",
         PileKind::Tint => "Tint",
     }
 }

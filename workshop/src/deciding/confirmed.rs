@@ -25,9 +25,8 @@ pub struct Confirmed {
 
 impl Confirmed {
     fn of(trial: &OpenTrial, mixture: &Mixture, by_eye: bool) -> Self {
-        let name = |tube: TubeRef| {
-            trial.tubes.get(tube.0).map_or("?", |it| it.tube.tube.name.as_str()).to_owned()
-        };
+        let called = trial.called();
+        let name = |tube: TubeRef| called.get(tube.0).map_or("?", |it| it.name.as_str());
         let each =
             mixture.parts().iter().map(|part| format!("{} {}", parts(part.parts), name(part.tube)));
         let mixture = each.collect::<Vec<_>>().join(" + ");

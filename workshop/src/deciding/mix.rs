@@ -10,7 +10,9 @@ use decide::{
 use plan::{Question, Supply, Tests, Thinning};
 use store::{TrialId, TrialSummary, TubeId};
 use study::numbers::number;
-use study::{Backing, Basis, Calibration, FilmKind, Measured, Mixture, Part, State, TubeRef};
+use study::{
+    Backing, Basis, Calibration, FilmKind, Measured, Mixture, Part, State, TubeRef, VISIBLE,
+};
 
 use super::recipe::RecipeRequest;
 use crate::analysed::AnalysedTrial;
@@ -28,8 +30,6 @@ const WEIGHABLE: f64 = 0.05;
 const LET_DOWN: f64 = 10.0;
 /// Steps of value of a grey.
 const VALUES: usize = 6;
-/// Nothing is to be added to what lies within a difference that is just seen, ΔE00.
-const THERE: f64 = 1.0;
 /// A pile that was put out otherwise than planned is still the same one within this, as ln of each share.
 const SAME_PILE: f64 = 0.7;
 
@@ -194,7 +194,7 @@ impl Corrected {
             read.push(found);
         }
         let addition = pile_as_read(&known.paints, &pile, &readings).and_then(|paint| {
-            let is_there = read.iter().flatten().all(|(_, off)| *off < THERE);
+            let is_there = read.iter().flatten().all(|(_, off)| *off < VISIBLE);
             let found = correct(&known.paints, &target, &paint, among, MOST_ADDED);
             found.filter(|_| !is_there)
         });

@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use plan::{Naming, Pile, PileKind, Plan};
 use sheet::{LAYOUT, Sheet};
-use store::{NewTrial, Role, ShelfTube, TrialPlan, TrialSummary, TubeId};
+use store::{NewTrial, Role, ShelfTube, TrialPlan, TrialSummary, TubeId, called};
 use study::numbers::Ratios;
 use study::{Basis, State, TubeRef};
 
@@ -59,6 +59,12 @@ impl WorkedOut {
     #[must_use]
     pub fn ratios(&self) -> Ratios {
         self.resolved.design.ratios
+    }
+
+    /// Amounts are put out by eye.
+    #[must_use]
+    pub fn is_by_eye(&self) -> bool {
+        self.resolved.design.is_by_eye()
     }
 
     /// Its minutes are the user's own, learnt from earlier runs.
@@ -146,7 +152,7 @@ fn plan(
         vec![RequestError { place: resolved.place_of(&error), message: error.to_string() }]
     })?;
     let naming = Naming {
-        tubes: resolved.tubes.iter().map(|(tube, _)| tube.tube.label()).collect(),
+        tubes: called(resolved.tubes.iter().map(|(tube, _)| tube)),
         white: resolved.design.white,
         ratios: resolved.design.ratios,
     };

@@ -2,8 +2,9 @@
 
 use ::picture::Raster;
 
+use super::file::PictureFile;
 use super::header::PictureError;
-use super::{PictureFile, jpeg, png, rows, tiff};
+use super::{jpeg, png, rows, tiff};
 
 /// Pixels that are read, at most.
 pub const MAX_PIXELS: u64 = 80_000_000;

@@ -1,86 +1,25 @@
 //! Pictures from scanners and cameras: PNG, JPEG and TIFF, within limits.
 
 mod decode;
+mod file;
 mod header;
 mod jpeg;
 mod note;
 mod png;
 mod rows;
 mod tiff;
+mod turns;
+mod write;
 
-use ::picture::{CellReading, Estimates, Flag, PictureReading, Raster, Refusal, square_named};
+use ::picture::{CellReading, Estimates, Flag, PictureReading, Refusal, square_named};
 use serde_json::{Value, json};
 
 use self::decode::Format;
 pub use self::decode::{MAX_BYTES, MAX_PIXELS, read};
+pub use self::file::PictureFile;
 pub use self::header::PictureError;
+pub use self::write::{write, write_drawn};
 pub use crate::drawn_mark::is_drawn;
-use crate::drawn_mark::{put_comment, put_pattern};
-
-/// A picture that was read.
-#[derive(Debug, Clone)]
-pub struct PictureFile {
-    /// As the sensor saw it, not turned.
-    pub raster: Raster,
-    /// Which scanner or phone took it, as the file says.
-    pub device: Option<String>,
-    turns: Turns,
-}
-
-/// How a picture is turned when it is shown.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Turns {
-    None,
-    Quarter,
-    Half,
-    ThreeQuarters,
-}
-
-impl PictureFile {
-    /// A place of the raster in the picture as it is shown.
-    #[must_use]
-    pub fn shown(&self, [x, y]: [f64; 2]) -> [f64; 2] {
-        let (width, height) = (self.raster.width() as f64, self.raster.height() as f64);
-        match self.turns {
-            Turns::None => [x, y],
-            Turns::Quarter => [height - y, x],
-            Turns::Half => [width - x, height - y],
-            Turns::ThreeQuarters => [y, width - x],
-        }
-    }
-
-    /// The other way round: a place of the picture as it is shown, in the raster.
-    #[must_use]
-    pub fn seen(&self, [x, y]: [f64; 2]) -> [f64; 2] {
-        let (width, height) = (self.raster.width() as f64, self.raster.height() as f64);
-        match self.turns {
-            Turns::None => [x, y],
-            Turns::Quarter => [y, height - x],
-            Turns::Half => [width - x, height - y],
-            Turns::ThreeQuarters => [width - y, x],
-        }
-    }
-
-    /// Width and height of the picture as it is shown, pixels.
-    #[must_use]
-    pub fn size_shown(&self) -> [usize; 2] {
-        let size = [self.raster.width(), self.raster.height()];
-        match self.turns {
-            Turns::None | Turns::Half => size,
-            Turns::Quarter | Turns::ThreeQuarters => [size[1], size[0]],
-        }
-    }
-}
-
-impl PictureFile {
-    /// A raster of this picture, turned as it is shown, as JPEG; empty where it cannot be written.
-    #[must_use]
-    pub fn as_shown(&self, raster: &Raster) -> Vec<u8> {
-        let size = [raster.width(), raster.height()];
-        let (rgb, [width, height]) = rows::turned(raster.rgb(), size, self.turns);
-        write((width, height), &rgb, true).unwrap_or_default()
-    }
-}
 
 /// A drawn page: width, height and grey values, row by row.
 ///
@@ -152,20 +91,6 @@ pub fn to_json(
     })
 }
 
-/// A picture that a simulated device drew, which says so in its file and in its pixels.
-///
-/// # Errors
-/// As [`write`].
-pub fn write_drawn(
-    (width, height): (usize, usize),
-    rgb: &[u8],
-    as_jpeg: bool,
-) -> Result<Vec<u8>, PictureError> {
-    let mut rgb = rgb.to_vec();
-    put_pattern(width.max(1), &mut rgb);
-    Ok(put_comment(&write((width, height), &rgb, as_jpeg)?, as_jpeg))
-}
-
 /// How the name of a file with these bytes ends: `png`, `jpg` or `tif`.
 #[must_use]
 pub fn ending(bytes: &[u8]) -> &'static str {
@@ -174,19 +99,4 @@ pub fn ending(bytes: &[u8]) -> &'static str {
         Some(Format::Tiff) => "tif",
         Some(Format::Jpeg) | None => "jpg",
     }
-}
-
-/// A picture's bytes as PNG, or as JPEG of good quality.
-///
-/// # Errors
-/// Where the bytes are not three for each pixel, or a side is longer than the format has numbers for.
-pub fn write(
-    (width, height): (usize, usize),
-    rgb: &[u8],
-    as_jpeg: bool,
-) -> Result<Vec<u8>, PictureError> {
-    if rgb.len() != 3 * width * height {
-        return Err(PictureError::Broken("not three bytes for each pixel".into()));
-    }
-    if as_jpeg { jpeg::write([width, height], rgb) } else { png::write([width, height], rgb) }
 }

@@ -1,6 +1,6 @@
 //! What a device writes beside a picture: its own name, and how it was held (Exif, CIPA DC-008).
 
-use super::Turns;
+use super::turns::Turns;
 
 /// Letters of a device's name that are kept.
 const DEVICE_LETTERS: usize = 60;

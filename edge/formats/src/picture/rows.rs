@@ -1,6 +1,6 @@
 //! Pixels as three bytes each, whatever a file holds.
 
-use super::Turns;
+use super::turns::Turns;
 
 /// A picture that is filled piece by piece.
 pub(super) struct Rows {

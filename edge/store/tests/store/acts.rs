@@ -181,4 +181,15 @@ async fn only_what_is_new_is_read_again() {
     store.change_tube(id, &read, &tube("Tidewell", "Canopy Blue", "PB29")).await.expect("changed");
     let since = store.trial_since(&known).await.expect("looked").expect("new");
     assert_eq!(since.labels()[0].name, "Canopy Blue");
+    // Whoever paints is told which of two tubes of one name; a file has their makers beside them.
+    let other = known.tubes[1].tube.id;
+    let read = store.tube(other).await.expect("read").tube;
+    store
+        .change_tube(other, &read, &tube("Nettlebed", "Canopy Blue", "PB29"))
+        .await
+        .expect("changed");
+    let two = store.trial(known.id).await.expect("read");
+    let names: Vec<String> = two.naming().tubes.into_iter().map(|it| it.name).collect();
+    assert_eq!(names[..2], ["Canopy Blue (Tidewell)", "Canopy Blue (Nettlebed)"]);
+    assert_eq!(two.study().tubes[1].name, "Canopy Blue");
 }

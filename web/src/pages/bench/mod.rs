@@ -114,7 +114,7 @@ async fn page(
     chosen: Option<Wetness>,
     typed: Typed,
 ) -> Result<BenchPage, PageError> {
-    let frame = Frame::load(&app, Room::Bench, Some(TrialId(id))).await?;
+    let frame = Frame::load(app, Room::Bench, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let planned = trial.swatch(number)?;

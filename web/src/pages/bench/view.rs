@@ -201,7 +201,7 @@ impl BenchPage {
             after: order.number(at + 1),
             map: sheet_map(trial, order, planned).svg()?,
             between: neighbours(&telling.neighbours)?,
-            tubes: trial.tubes.iter().map(|tube| tube.tube.tube.name.clone()).collect(),
+            tubes: trial.called().into_iter().map(|tube| tube.name).collect(),
             lab: typed.lab,
             errors: typed.errors,
             conditions: trial.circumstances.conditions.to_string(),
@@ -318,8 +318,8 @@ fn seen(order: &WorkOrder<'_>, number: CellNumber) -> Vec<String> {
 /// The reference that is dabbed beside the row of a swatch.
 fn dab(trial: &OpenTrial, number: CellNumber) -> String {
     let tube = trial.planned().and_then(|plan| plan.dab_beside(number));
-    let tube = tube.and_then(|tube| trial.tubes.get(tube.0));
-    tube.map_or_else(String::new, |tube| tube.tube.tube.name.clone())
+    let called = tube.and_then(|tube| trial.called().into_iter().nth(tube.0));
+    called.map_or_else(String::new, |tube| tube.name)
 }
 
 fn maker_and_codes(tube: &study::Tube) -> String {

@@ -146,7 +146,7 @@ async fn show(
     form: ChartForm,
     told: Option<(&'static str, String)>,
 ) -> Result<ChartPage, PageError> {
-    let frame = Frame::load(&app, Room::Readings, Some(of.0)).await?;
+    let frame = Frame::load(app, Room::Readings, Some(of.0)).await?;
     let trial = app.trial(of.0).await?;
     let heading = Heading::of(&trial, frame.summary(of.0)?);
     let (_, shown) = app.shown_picture(of.0, of.1).await?;

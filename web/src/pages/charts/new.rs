@@ -97,7 +97,7 @@ async fn page(
     errors: FieldErrors,
     reasons: Vec<String>,
 ) -> Result<NewPage, PageError> {
-    let frame = Frame::load(&app, Room::Plan, None).await?;
+    let frame = Frame::load(app, Room::Plan, None).await?;
     let sentence = |reason: String| study::words::with_capital(&reason) + ".";
     let reasons = reasons.into_iter().map(sentence).collect();
     let simulated = app.has_simulated_camera();

@@ -9,6 +9,7 @@ use axum_extra::extract::Query;
 use bench::{BenchEvent, BesideAim, Look};
 use decide::Seen;
 use serde::Deserialize;
+use study::{CLOSE, VISIBLE};
 use workshop::{
     Aim, Corrected, OpenTrial, RecipeAsked, RecipeRequest, TrialId, TrialRequest, TubeId, Workshop,
     WorkshopError,
@@ -269,9 +270,13 @@ fn finding(found: &Corrected, names: &[String]) -> String {
     let wet = if found.is_wet { " It was read wet, and dries otherwise." } else { "" };
     let Some(addition) = &found.addition else {
         return match far {
-            far if far < 2.0 => {
+            far if far < VISIBLE => {
                 format!("It is there: ΔE00 {}. Nothing to add.{wet}", number(far, 1))
             }
+            far if far < CLOSE => format!(
+                "It is close: ΔE00 {}. Nothing of these tubes brings it nearer.{wet}",
+                number(far, 1)
+            ),
             far => format!(
                 "Nothing of these tubes brings it nearer than ΔE00 {}.{wet}",
                 number(far, 1)

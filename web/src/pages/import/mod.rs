@@ -77,6 +77,6 @@ async fn page(
     trial_name: String,
     errors: FieldErrors,
 ) -> Result<ImportPage, PageError> {
-    let frame = Frame::load(&app, Room::Plan, None).await?;
+    let frame = Frame::load(app, Room::Plan, None).await?;
     Ok(ImportPage { frame, trial_name, errors })
 }

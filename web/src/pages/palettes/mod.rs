@@ -111,7 +111,7 @@ async fn page(
     standing: Standing,
     sent: bool,
 ) -> Result<FormPage, PageError> {
-    let frame = Frame::load(&app, Room::Shelf, None).await?;
+    let frame = Frame::load(app, Room::Shelf, None).await?;
     let shelf = app.shelf().await?;
     let known = app.known_colours(&frame.trials).await?;
     let names = TubeNames::new(&shelf);

@@ -61,7 +61,7 @@ async fn sheets_read(app: &Workshop, trial: &OpenTrial) -> Result<Vec<usize>, Pa
 }
 
 async fn blank(app: &Workshop, id: i64) -> Result<TablePage, PageError> {
-    let frame = Frame::load(&app, Room::Bench, Some(TrialId(id))).await?;
+    let frame = Frame::load(app, Room::Bench, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let read = sheets_read(app, &trial).await?;
     let count = trial.sheets().len();

@@ -129,7 +129,7 @@ fn refused(why: String) -> Received {
 }
 
 async fn refused_page(app: &Workshop, id: i64, why: NotUsable) -> Result<RefusedPage, PageError> {
-    let frame = Frame::load(&app, Room::Readings, Some(TrialId(id))).await?;
+    let frame = Frame::load(app, Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     let small = why.as_address();

@@ -144,7 +144,7 @@ pub(crate) async fn sheets_pdf(
 }
 
 async fn load(app: &Workshop, id: i64) -> Result<(Frame, Heading, Arc<OpenTrial>), PageError> {
-    let frame = Frame::load(&app, Room::Plan, Some(TrialId(id))).await?;
+    let frame = Frame::load(app, Room::Plan, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok((frame, heading, trial))

@@ -42,7 +42,8 @@ impl OverviewPage {
             heading,
             id: trial.id.0,
             title: match named(trial, Role::Tested) {
-                none if none.is_empty() => "Nothing is named in it yet".into(),
+                // A palette against itself, or tubes with each other.
+                none if none.is_empty() => named(trial, Role::Reference),
                 tested => tested,
             },
             about: match (repeats, counted(trial.swatches.len(), "swatch", "swatches")) {
@@ -73,13 +74,15 @@ fn cost(trial: &OpenTrial, evidence: &Evidence) -> Result<String, askama::Error>
     let sheets = trial.sheets().len();
     let (white, ratios) = (trial.white(), trial.ratios());
     let own_pace = trial.plan.as_ref().is_some_and(|it| it.design.pace.is_learned());
-    let planned = Planned { plan, tubes: &tubes, white, sheets, ratios, own_pace, evidence };
+    let by_eye = trial.plan.as_ref().is_some_and(|it| it.design.is_by_eye());
+    let planned =
+        Planned { plan, tubes: &tubes, white, sheets, ratios, by_eye, own_pace, evidence };
     CostPanel::of(planned)?.render()
 }
 
 fn named(trial: &OpenTrial, role: Role) -> String {
-    let tubes = trial.tubes.iter().filter(|tube| tube.role == role);
-    tubes.map(|tube| tube.tube.tube.name.clone()).collect::<Vec<_>>().join(", ")
+    let tubes = trial.tubes.iter().zip(trial.called()).filter(|(tube, _)| tube.role == role);
+    tubes.map(|(_, called)| called.name).collect::<Vec<_>>().join(", ")
 }
 
 /// `Against Saddle Red, Awning Blue, with Workshop Titanium: `.
@@ -87,6 +90,12 @@ fn against(trial: &OpenTrial) -> String {
     let (references, white) = (named(trial, Role::Reference), named(trial, Role::White));
     if trial.chart.is_some() {
         return "A chart that was not printed here: ".into();
+    }
+    if trial.plan.is_some() && named(trial, Role::Tested).is_empty() {
+        return match white.is_empty() {
+            true => "With each other: ".into(),
+            false => format!("With each other and {white}: "),
+        };
     }
     match (trial.plan.is_some(), references.is_empty(), white.is_empty()) {
         (false, _, _) => "Read from a file: ".into(),

@@ -26,6 +26,8 @@ pub(crate) struct Planned<'a> {
     pub white: Option<TubeRef>,
     pub sheets: usize,
     pub ratios: Ratios,
+    /// Amounts are put out by eye.
+    pub by_eye: bool,
     /// Its minutes are the user's own, learnt from earlier runs.
     pub own_pace: bool,
     pub evidence: &'a Evidence,
@@ -89,6 +91,7 @@ impl CostPanel {
             white: worked.white(),
             sheets: worked.sheets.len(),
             ratios: worked.ratios(),
+            by_eye: worked.is_by_eye(),
             own_pace: worked.own_pace(),
             evidence: &worked.evidence,
         })?;
@@ -272,17 +275,21 @@ impl LadderRow {
         let with_third = ladder.third.map_or_else(String::new, |third| {
             format!(", with {} % {} in each", number(100.0 * third.share, 0), name(third.tube))
         });
-        let source = source(ladder) + guessed(ladder, worked);
+        let source = source(ladder, worked.by_eye) + guessed(ladder, worked);
         Ok(Self { title: title + &with_third, source, strip: strip.svg()? })
     }
 }
 
 /// Where the ratios come from, and what is gained over quarters.
-fn source(ladder: &Ladder) -> String {
+fn source(ladder: &Ladder, by_eye: bool) -> String {
     if ladder.alike.is_some() {
         return "one mixture: the two look alike".into();
     }
     let words = ladder.source.words();
+    // Whoever mixes by eye has no use for a figure of its steps.
+    if by_eye {
+        return words.to_owned();
+    }
     match (ladder.unevenness(), ladder.quarters_unevenness()) {
         (Some(own), Some(quarters)) if ladder.source != StepSource::Chosen => format!(
             "{words}: largest step {} × the smallest, in quarters {} ×",

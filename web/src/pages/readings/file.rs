@@ -37,7 +37,7 @@ pub(crate) async fn form(
 }
 
 async fn page(app: &Workshop, id: i64, wrong: String) -> Result<FilePage, PageError> {
-    let frame = Frame::load(&app, Room::Readings, Some(TrialId(id))).await?;
+    let frame = Frame::load(app, Room::Readings, Some(TrialId(id))).await?;
     let trial = app.trial(TrialId(id)).await?;
     let heading = Heading::of(&trial, frame.summary(trial.id)?);
     Ok(FilePage { frame, heading, id, wrong })

@@ -414,7 +414,7 @@ fn legend(matrix: &Matrix) -> String {
         words.push("Dashed: its ratio was estimated.".into());
     }
     if any(|colour| matches!(colour, ShownColour::Unknown)) {
-        words.push("Hatched: not read.".into());
+        words.push("Hatched: no colour is known.".into());
     }
     if matrix.pairs().any(|cell| cell.steps.len() == MOST_STEPS + 2) {
         words.push(format!("A ladder shows {MOST_STEPS} steps at most."));

@@ -26,7 +26,7 @@ use mixtures::MixturesPage;
 use one_pair::PairPage;
 use painted::PaintedPage;
 use serde::Deserialize;
-use study::TubeRef;
+use study::{Study, TubeRef};
 use view::ResultsPage;
 use vivid::VividPage;
 use workshop::{
@@ -171,7 +171,11 @@ pub(crate) async fn json(
 ) -> Result<Json<serde_json::Value>, PageError> {
     let frame = Frame::load(&app, Room::Results, Some(TrialId(id))).await?;
     let analysed = analysed(&app, &frame, id, &chosen).await?;
-    let figures = move || formats::analysis::to_json(&analysed.study, &analysed.analysis, &[]);
+    let figures = move || {
+        // A file has maker and code beside each name.
+        let study = Study { tubes: analysed.trial.labels(), ..analysed.study.clone() };
+        formats::analysis::to_json(&study, &analysed.analysis, &[])
+    };
     Ok(Json(off_the_thread(figures).await?))
 }
 

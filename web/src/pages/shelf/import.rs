@@ -113,7 +113,7 @@ fn mark(entries: &[ShelfEntry]) -> String {
 }
 
 async fn answer(app: &Workshop, bytes: Vec<u8>) -> Result<Response, PageError> {
-    let frame = Frame::load(&app, Room::Shelf, None).await?;
+    let frame = Frame::load(app, Room::Shelf, None).await?;
     let shelf = app.shelf().await?;
     match entries(&bytes, &shelf) {
         Ok(entries) => {

@@ -104,7 +104,7 @@ async fn again(
     (status, errors): (StatusCode, FieldErrors),
     form: TubeForm,
 ) -> Result<Response, PageError> {
-    let frame = Frame::load(&app, Room::Shelf, None).await?;
+    let frame = Frame::load(app, Room::Shelf, None).await?;
     let page = FormPage::new(frame, Some(id), form).with(errors);
     Ok((status, page).into_response())
 }
