@@ -5,7 +5,7 @@
 
 use std::collections::VecDeque;
 use std::future::Future;
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError, Weak};
 
 use tokio::sync::OnceCell;
 
@@ -36,6 +36,11 @@ impl<const MOST: usize, K: PartialEq, V> Kept<MOST, K, V> {
         slot.get_or_try_init(|| async { work.await.map(Arc::new) }).await.map(Arc::clone)
     }
 
+    /// Lets go of answers to what nobody will ask again.
+    pub fn forget(&self, is_old: impl Fn(&K) -> bool) {
+        lock(&self.0).retain(|(key, _)| !is_old(key));
+    }
+
     fn slot(&self, asked: K) -> Slot<V> {
         let mut kept = lock(&self.0);
         let known = kept.iter().position(|(key, _)| *key == asked);
@@ -50,13 +55,21 @@ impl<const MOST: usize, K: PartialEq, V> Kept<MOST, K, V> {
     }
 }
 
-/// The very same value, and not one that is like it: for keys of what follows from something that is kept itself.
+/// The very same value, and not one that is like it: for keys of what follows from something that is kept itself. A key
+/// does not keep it: a trial of many readings goes when its next reading comes.
 #[derive(Debug)]
-pub(crate) struct Same<T>(pub Arc<T>);
+pub(crate) struct Same<T>(Weak<T>);
+
+impl<T> Same<T> {
+    pub fn as_it(value: &Arc<T>) -> Self {
+        Self(Arc::downgrade(value))
+    }
+}
 
 impl<T> PartialEq for Same<T> {
     fn eq(&self, other: &Self) -> bool {
-        Arc::ptr_eq(&self.0, &other.0)
+        // Its place in memory is not given to another one while anybody still points at it.
+        Weak::ptr_eq(&self.0, &other.0)
     }
 }
 
@@ -96,5 +109,28 @@ mod tests {
         assert_eq!(works.load(Ordering::Relaxed), 4);
         assert!(ask("one", false).await.is_ok());
         assert_eq!(works.load(Ordering::Relaxed), 5);
+    }
+
+    /// A key tells one value from another without keeping it; what rests on an older one can be let go.
+    #[tokio::test]
+    async fn a_key_keeps_nothing_alive() {
+        let kept: Kept<8, Same<String>, usize> = Kept::default();
+        let (one, other) = (Arc::new("one".to_owned()), Arc::new("one".to_owned()));
+        let works = AtomicU32::new(0);
+        let ask = |of: &Arc<String>| {
+            let (works, length) = (&works, of.len());
+            kept.get(Same::as_it(of), async move {
+                works.fetch_add(1, Ordering::Relaxed);
+                Ok::<_, ()>(length)
+            })
+        };
+        for of in [&one, &one, &other] {
+            assert_eq!(ask(of).await.as_deref(), Ok(&3));
+        }
+        assert_eq!(works.load(Ordering::Relaxed), 2);
+        assert_eq!(Arc::strong_count(&one), 1);
+        kept.forget(|key| *key != Same::as_it(&other));
+        assert!(ask(&other).await.is_ok() && works.load(Ordering::Relaxed) == 2);
+        assert!(ask(&one).await.is_ok() && works.load(Ordering::Relaxed) == 3);
     }
 }

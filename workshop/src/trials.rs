@@ -115,17 +115,28 @@ impl Workshop {
     ) -> Result<Vec<Arc<AnalysedTrial>>, WorkshopError> {
         let mut telling = Vec::new();
         for summary in trials.iter().filter(|it| it.readings > 0 && !it.put_away) {
-            match self.analysed(summary).await {
-                Ok(analysed) => telling.push(analysed),
-                Err(
-                    WorkshopError::NotAnalysed
-                    | WorkshopError::NotWorkedOut(_)
-                    | WorkshopError::Store(StoreError::Corrupt { .. }),
-                ) => {}
-                Err(error) => return Err(error),
-            }
+            telling.extend(self.analysed_where_it_can_be(summary).await?);
         }
         Ok(telling)
+    }
+
+    /// The trial with its figures; `None` for one that cannot be read or worked out, which its own pages tell.
+    ///
+    /// # Errors
+    /// When the records cannot be read.
+    pub(crate) async fn analysed_where_it_can_be(
+        &self,
+        summary: &TrialSummary,
+    ) -> Result<Option<Arc<AnalysedTrial>>, WorkshopError> {
+        match self.analysed(summary).await {
+            Ok(analysed) => Ok(Some(analysed)),
+            Err(
+                WorkshopError::NotAnalysed
+                | WorkshopError::NotWorkedOut(_)
+                | WorkshopError::Store(StoreError::Corrupt { .. }),
+            ) => Ok(None),
+            Err(error) => Err(error),
+        }
     }
 
     /// What is known of each tube's colour, from its newest trial.

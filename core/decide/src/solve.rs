@@ -88,19 +88,26 @@ fn non_negative(columns: &[&[f64]], wanted: &[f64]) -> Amounts {
     let dot = |one: &[f64], other: &[f64]| -> f64 {
         one.iter().zip(other).map(|(one, other)| one * other).sum()
     };
-    let product = |one: usize, other: usize| dot(columns[one], columns[other]) + SUM * SUM;
-    let toward = |column: usize| dot(columns[column], wanted) + SUM * SUM;
+    let count = columns.len().min(MOST);
+    let mut product = [[0.0; MOST]; MOST];
+    let mut toward = [0.0; MOST];
+    for one in 0..count {
+        toward[one] = dot(columns[one], wanted) + SUM * SUM;
+        for other in 0..count {
+            product[one][other] = dot(columns[one], columns[other]) + SUM * SUM;
+        }
+    }
     let mut best = (0.0, [0.0; MOST]);
-    for choice in 1_u32..1 << columns.len().min(MOST) {
+    for choice in 1_u32..1 << count {
         let is_in = |column: usize| choice & (1 << column) != 0;
         // A column that is left out stands for itself, and gets nothing.
         let products = SMatrix::<f64, MOST, MOST>::from_fn(|row, column| {
             match (is_in(row) && is_in(column), row == column) {
-                (true, _) => product(row, column),
+                (true, _) => product[row][column],
                 (false, on_diagonal) => f64::from(u8::from(on_diagonal)),
             }
         });
-        let towards = Steps::from_fn(|row, _| if is_in(row) { toward(row) } else { 0.0 });
+        let towards = Steps::from_fn(|row, _| if is_in(row) { toward[row] } else { 0.0 });
         let Some(solved) = products.cholesky() else { continue };
         let found = solved.solve(&towards);
         let gain = found.dot(&towards);

@@ -1,5 +1,7 @@
 //! What may stand in a name: of a tube, a maker, a trial, a palette.
 
+use std::collections::HashMap;
+
 use thiserror::Error;
 
 /// Most letters of a name.
@@ -78,16 +80,25 @@ pub fn told_apart(tubes: &[Called<'_>]) -> Vec<String> {
     };
     let names: Vec<Vec<String>> =
         (0..=3).map(|count| tubes.iter().map(|it| with(it, count)).collect()).collect();
+    let times: Vec<HashMap<&str, usize>> = names.iter().map(|names| times_each(names)).collect();
     // A name without more stands only where no other tube has it.
     let is_alone = |count: usize, at: usize| {
         let says_more = count == 0 || names[count][at] != names[0][at];
-        says_more && names[count].iter().filter(|it| **it == names[count][at]).count() == 1
+        says_more && times[count].get(names[count][at].as_str()) == Some(&1)
     };
     let name = |at: usize| {
         let count = (0..3).find(|count| is_alone(*count, at)).unwrap_or(3);
         names[count][at].clone()
     };
     (0..tubes.len()).map(name).collect()
+}
+
+fn times_each(names: &[String]) -> HashMap<&str, usize> {
+    let mut times = HashMap::new();
+    for name in names {
+        *times.entry(name.as_str()).or_default() += 1;
+    }
+    times
 }
 
 #[cfg(test)]

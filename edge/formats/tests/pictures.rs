@@ -203,6 +203,21 @@ fn with_note(tiff: &[u8]) -> Vec<u8> {
     [&plain[..2], &[0xff, 0xe1], &length, &note, &plain[2..]].concat()
 }
 
+/// A scan that says which scanner made it, and that it lay on its side (TIFF 6.0, tags 272 and 274).
+fn scan(model: Option<&str>) -> Vec<u8> {
+    use tiff::encoder::{TiffEncoder, colortype};
+    use tiff::tags::Tag;
+    let mut bytes = Cursor::new(Vec::new());
+    let mut encoder = TiffEncoder::new(&mut bytes).expect("a file");
+    let mut page = encoder.new_image::<colortype::RGB8>(WIDE, HIGH).expect("a picture");
+    if let Some(model) = model {
+        page.encoder().write_tag(Tag::Model, model).expect("a name");
+        page.encoder().write_tag(Tag::Orientation, 6_u16).expect("a turn");
+    }
+    page.write_data(picture().as_raw()).expect("written");
+    bytes.into_inner()
+}
+
 /// Which device took a picture is said by its file, whatever else stands there.
 #[test]
 fn the_device_is_named_by_the_file() {
@@ -217,6 +232,10 @@ fn the_device_is_named_by_the_file() {
         assert_eq!(read(&taken_by(maker, model)).expect("a picture").device, told, "{maker:?}");
     }
     assert_eq!(read(&turned(1)).expect("a picture").device, None);
+    assert_eq!(read(&scan(None)).expect("a picture").device, None);
+    let scanned = read(&scan(Some("Tidewell Flatbed"))).expect("a picture");
+    assert_eq!(scanned.device.as_deref(), Some("Tidewell Flatbed"));
+    assert_eq!(scanned.size_shown(), [HIGH as usize, WIDE as usize], "a quarter turned");
     // Half a note says nothing, and the picture is read all the same.
     let mut broken = taken_by("Tidewell", "Pocket 3");
     broken[30] = 0xff;

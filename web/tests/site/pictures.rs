@@ -123,6 +123,9 @@ async fn a_picture_is_taken_in_one_step_and_taken_back_in_one() {
     let gone = site.get(&page).await;
     assert_eq!(gone.status, StatusCode::CONFLICT);
     assert!(gone.text.contains("this picture was deleted"), "{}", gone.text);
+    // Nor is it shown because it was looked at before.
+    let shown = site.get(&format!("{page}/sheet.jpg")).await;
+    assert_eq!(shown.status, StatusCode::CONFLICT);
     let again = site.upload_to("/trials/1/pictures", "", "sheet.jpg", &bytes).await;
     assert_eq!(again.location.as_deref(), Some("/trials/1/pictures/2"), "{}", again.text);
     let twice = site.upload_to("/trials/1/pictures", "", "sheet.jpg", &bytes).await;

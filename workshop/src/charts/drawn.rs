@@ -11,7 +11,7 @@ use study::{Backing, FilmKind, Mixture, TubeRef};
 
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
-use crate::pictures::{LookedAtPictures, Received, painted_sheet, specimen_of};
+use crate::pictures::{Pictures, Received, painted_sheet, specimen_of};
 use crate::workshop::Workshop;
 
 /// Tubes and parts of white of the old chart.
@@ -127,7 +127,7 @@ impl Workshop {
                     .into(),
             ));
         };
-        let turn = self.kept::<LookedAtPictures>().turn().await;
+        let turn = self.kept::<Pictures>().turn().await;
         let bytes = off_the_thread(move || chart.shot(seed)).await?;
         drop(turn);
         let not_drawn = || WorkshopError::NotWorkedOut("the chart cannot be drawn".into());

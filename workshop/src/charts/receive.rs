@@ -12,7 +12,7 @@ use study::{Basis, Protocol, ReadingSource};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
 use crate::kept::Kept;
-use crate::pictures::{LookedAtPictures, NotUsable, Opened, Received, open};
+use crate::pictures::{NotUsable, Opened, Pictures, Received, open};
 use crate::workshop::Workshop;
 
 /// Longest side of what is shown, pixels.
@@ -103,7 +103,7 @@ impl Workshop {
         &self,
         draft: PictureDraft,
     ) -> Result<Result<(Opened, Option<TrialId>), NotUsable>, WorkshopError> {
-        let turn = self.kept::<LookedAtPictures>().turn().await;
+        let turn = self.kept::<Pictures>().turn().await;
         let opened = off_the_thread(move || open(draft)).await??;
         drop(turn);
         let opened = match opened {
@@ -130,16 +130,10 @@ impl Workshop {
         trial: TrialId,
         picture: PictureId,
     ) -> Result<(StoredPicture, Arc<ShownPicture>), WorkshopError> {
-        let picture = self.store.picture(trial, picture).await?;
-        if picture.is_deleted {
-            return Err(WorkshopError::NotNow(
-                "this picture was deleted; what was taken from it is kept among the readings"
-                    .into(),
-            ));
-        }
+        let picture = self.picture_that_is_there(trial, picture).await?;
         let (store, of) = (self.store.clone(), picture.clone());
         let work = async {
-            let _turn = self.kept::<LookedAtPictures>().turn().await;
+            let _turn = self.kept::<Pictures>().turn().await;
             off_the_thread(move || {
                 let bytes = store.picture_bytes(&of)?;
                 let file = formats::picture::read(&bytes)

@@ -68,7 +68,7 @@ impl Workshop {
     ) -> Result<Arc<ShelfLookAlikes>, WorkshopError> {
         let shelf = self.store.shelf().await?;
         let known = self.known_shelf(trials, &shelf).await?;
-        let asked = Same(Arc::clone(&known));
+        let asked = Same::as_it(&known);
         let work = off_the_thread(move || ShelfLookAlikes::of(&known));
         self.kept::<Kept<2, Same<KnownShelf>, ShelfLookAlikes>>().get(asked, work).await
     }

@@ -72,9 +72,12 @@ impl Workshop {
         }
         let left_out = own.len().saturating_sub(MOST);
         own.truncate(MOST);
-        let asked = (Same(Arc::clone(&known)), own.clone());
+        let asked = (Same::as_it(&known), own.clone());
         let work = off_the_thread(move || PaletteGreys::of(known, own, left_out));
-        self.kept::<Kept<8, (Same<KnownShelf>, Vec<usize>), PaletteGreys>>().get(asked, work).await
+        let kept = self.kept::<Kept<8, (Same<KnownShelf>, Vec<usize>), PaletteGreys>>();
+        // Each holds its shelf, with every reading.
+        kept.forget(|(of, _)| *of != asked.0);
+        kept.get(asked, work).await
     }
 }
 

@@ -115,9 +115,12 @@ impl Workshop {
         if let Some(other) = &mut other {
             other.truncate(MOST);
         }
-        let asked = (Same(Arc::clone(&known)), own.clone(), other.clone());
+        let asked = (Same::as_it(&known), own.clone(), other.clone());
         let work = off_the_thread(move || PaletteReach::of(known, own, other.as_deref(), left_out));
-        self.kept::<Kept<8, Asked, PaletteReach>>().get(asked, work).await
+        let kept = self.kept::<Kept<8, Asked, PaletteReach>>();
+        // Each holds its shelf, with every reading.
+        kept.forget(|(of, ..)| *of != asked.0);
+        kept.get(asked, work).await
     }
 }
 

@@ -169,7 +169,7 @@ impl Workshop {
             Aim::Tube(tube) => Some(*tube),
             Aim::Swatch(..) | Aim::Colour(..) => None,
         };
-        let asked = (Same(of_shelf), request.clone(), among.clone());
+        let asked = (Same::as_it(&of_shelf), request.clone(), among.clone());
         let work = off_the_thread(move || {
             let cut = AtomicBool::new(false);
             let started = Instant::now();

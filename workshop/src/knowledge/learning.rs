@@ -8,7 +8,7 @@ use figures::Scale;
 use figures::finding::toward;
 use mixing::typical::LOAD_SIGMA;
 use plan::prior::{EyeEvidence, Known, Prior, PriorLevel, SeenInTrial, adapted};
-use store::{ShelfTube, StoreError, StoredReading, TrialSummary};
+use store::{ShelfTube, StoredReading, TrialSummary};
 use study::{Calibration, Mixture, TubeRef, same_code};
 
 use crate::analysed::AnalysedTrial;
@@ -50,16 +50,7 @@ impl Workshop {
             if !any && !trial.readings.iter().any(|it| in_picture(it)) {
                 continue;
             }
-            match self.analysed(summary).await {
-                Ok(analysed) => judged.push(analysed),
-                // As in `telling`: what cannot be worked out is told on its own pages.
-                Err(
-                    WorkshopError::NotAnalysed
-                    | WorkshopError::NotWorkedOut(_)
-                    | WorkshopError::Store(StoreError::Corrupt { .. }),
-                ) => {}
-                Err(error) => return Err(error),
-            }
+            judged.extend(self.analysed_where_it_can_be(summary).await?);
             if judged.len() == NEWEST {
                 break;
             }

@@ -149,9 +149,9 @@ impl Workshop {
         let tubes: Vec<ShelfTube> = colours.chain(&white).cloned().collect();
         let light = (conditions, surface);
         let evidence = self.evidence(trials, tubes.clone(), id, light, State::Dry).await?;
-        let asked = (AsOf::these(tubes.clone(), &telling), Same(Arc::clone(&evidence)));
+        let asked = (AsOf::these(tubes.clone(), &telling), Same::as_it(&evidence));
         let work = off_the_thread(move || KnownShelf::of(&evidence, tubes, white, telling));
-        self.kept::<Kept<4, Asked, KnownShelf>>().get(asked, work).await
+        self.kept::<Kept<2, Asked, KnownShelf>>().get(asked, work).await
     }
 
     /// Places of the tubes that are meant.

@@ -2,8 +2,7 @@
 
 use std::sync::Arc;
 
-use store::ShelfTube;
-use store::TubeId;
+use store::{ShelfTube, TubeId};
 
 use crate::analysed::AnalysedTrial;
 

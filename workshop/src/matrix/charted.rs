@@ -27,7 +27,7 @@ impl Workshop {
         analysed: &Arc<AnalysedTrial>,
     ) -> Result<(Arc<Matrix>, Arc<Evidence>), WorkshopError> {
         let evidence = self.evidence_for(trials, &analysed.trial, State::Dry).await?;
-        let asked = (Same(Arc::clone(analysed)), Same(Arc::clone(&evidence)));
+        let asked = (Same::as_it(analysed), Same::as_it(&evidence));
         let (of, by) = (Arc::clone(analysed), Arc::clone(&evidence));
         let work = off_the_thread(move || Matrix::of(&of, &by.prior));
         let matrix = self.kept::<Kept<16, Asked, Matrix>>().get(asked, work).await?;

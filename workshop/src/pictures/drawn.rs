@@ -11,7 +11,7 @@ use plan::CellNumber;
 use store::{StoreError, TrialId};
 use study::{Backing, FilmKind, State, TubeLabel};
 
-use super::looked::LookedAtPictures;
+use super::looked::Pictures;
 use super::receive::Received;
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
@@ -110,7 +110,7 @@ impl Workshop {
             Some(card) => Some(self.trial(card).await?),
             None => None,
         };
-        let turn = self.kept::<LookedAtPictures>().alone().await;
+        let turn = self.kept::<Pictures>().alone().await;
         let bytes =
             off_the_thread(move || drawn(&trial, &file, (sheet, card.as_deref()), (device, seed)))
                 .await??;

@@ -27,6 +27,8 @@ pub struct LookedAt {
 }
 
 impl LookedAt {
+    /// Looks at a picture of a sheet, beside a card where there is one.
+    ///
     /// # Errors
     /// [`WorkshopError::NotNow`] where the picture cannot be read, whatever is known of its squares.
     pub fn of(
@@ -37,6 +39,8 @@ impl LookedAt {
         Self::straightened(Looked::at(raster, target, card), raster, target)
     }
 
+    /// What was looked at already, with its sheet straightened.
+    ///
     /// # Errors
     /// As [`LookedAt::of`].
     pub fn straightened(
@@ -78,18 +82,18 @@ impl Places {
 
 /// Pictures that were looked at, the newest last, and whose turn it is.
 #[derive(Debug)]
-pub(crate) struct LookedAtPictures {
+pub(crate) struct Pictures {
     turns: Arc<Semaphore>,
     looked_at: Mutex<VecDeque<(PictureId, Places, Arc<LookedAt>)>>,
 }
 
-impl Default for LookedAtPictures {
+impl Default for Pictures {
     fn default() -> Self {
         Self { turns: Arc::new(Semaphore::new(AT_ONCE as usize)), looked_at: Mutex::default() }
     }
 }
 
-impl LookedAtPictures {
+impl Pictures {
     /// Waits until there is room for another picture; `None` never, since nobody closes it.
     pub async fn turn(&self) -> Option<OwnedSemaphorePermit> {
         Arc::clone(&self.turns).acquire_owned().await.ok()
@@ -143,7 +147,7 @@ mod tests {
     /// Two pictures are read at once; one that is drawn waits for both, and lets no other in.
     #[tokio::test]
     async fn a_drawn_picture_is_alone_in_memory() {
-        let pictures = LookedAtPictures::default();
+        let pictures = Pictures::default();
         let soon = Duration::from_millis(20);
         let (one, two) = (pictures.turn().await, pictures.turn().await);
         assert!(one.is_some() && two.is_some());

@@ -16,7 +16,7 @@ mod take;
 
 pub use drawn::{painted_sheet, specimen_of};
 pub use looked::LookedAt;
-pub(crate) use looked::LookedAtPictures;
+pub(crate) use looked::Pictures;
 pub use read::PictureRead;
 pub use receive::{NotUsable, Received};
 pub(crate) use receive::{Opened, open};

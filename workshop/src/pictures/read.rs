@@ -14,7 +14,7 @@ use store::{Adjusted, PictureId, StoreError, StoredPicture, TrialId, picture_nam
 use study::{ReadingSource, State};
 
 use super::known::known_squares;
-use super::looked::{LookedAt, LookedAtPictures, MARGIN_MM, Places};
+use super::looked::{LookedAt, MARGIN_MM, Pictures, Places};
 use super::square::{Planned, Square, why_not};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
@@ -147,13 +147,7 @@ impl Workshop {
         trial: TrialId,
         id: PictureId,
     ) -> Result<Arc<PictureRead>, WorkshopError> {
-        let picture = self.store.picture(trial, id).await?;
-        if picture.is_deleted {
-            return Err(WorkshopError::NotNow(
-                "this picture was deleted; what was taken from it is kept among the readings"
-                    .into(),
-            ));
-        }
+        let picture = self.picture_that_is_there(trial, id).await?;
         let trial = self.trial(trial).await?;
         let scanned = match (picture.card, picture.source) {
             (None, ReadingSource::Scan) => self.card_of_session(&trial, &picture).await?,
@@ -189,11 +183,11 @@ impl Workshop {
             corners: picture.corners,
             ..Places::of(&aim.target, aim.card.as_ref())
         };
-        if let Some(known) = self.kept::<LookedAtPictures>().looked_at(picture.id, &places) {
+        if let Some(known) = self.kept::<Pictures>().looked_at(picture.id, &places) {
             return Ok(known);
         }
-        let turn = self.kept::<LookedAtPictures>().turn().await;
-        if let Some(known) = self.kept::<LookedAtPictures>().looked_at(picture.id, &places) {
+        let turn = self.kept::<Pictures>().turn().await;
+        if let Some(known) = self.kept::<Pictures>().looked_at(picture.id, &places) {
             return Ok(known);
         }
         let (store, trial, of) = (self.store.clone(), Arc::clone(trial), picture.clone());
@@ -215,7 +209,26 @@ impl Workshop {
         })
         .await??;
         drop(turn);
-        Ok(self.kept::<LookedAtPictures>().keep_looked_at(picture.id, places, seen))
+        Ok(self.kept::<Pictures>().keep_looked_at(picture.id, places, seen))
+    }
+
+    /// A picture whose file was not deleted.
+    ///
+    /// # Errors
+    /// [`WorkshopError::NotNow`] where it was.
+    pub(crate) async fn picture_that_is_there(
+        &self,
+        trial: TrialId,
+        id: PictureId,
+    ) -> Result<StoredPicture, WorkshopError> {
+        let picture = self.store.picture(trial, id).await?;
+        match picture.is_deleted {
+            false => Ok(picture),
+            true => Err(WorkshopError::NotNow(
+                "this picture was deleted; what was taken from it is kept among the readings"
+                    .into(),
+            )),
+        }
     }
 
     /// The sheet of a picture as from straight above, as JPEG.
@@ -227,12 +240,12 @@ impl Workshop {
         trial: TrialId,
         id: PictureId,
     ) -> Result<Arc<LookedAt>, WorkshopError> {
-        let picture = self.store.picture(trial, id).await?;
-        if let Some(known) = self.kept::<LookedAtPictures>().placed(&picture) {
+        let picture = self.picture_that_is_there(trial, id).await?;
+        if let Some(known) = self.kept::<Pictures>().placed(&picture) {
             return Ok(known);
         }
         self.picture(trial, id).await?;
-        let known = self.kept::<LookedAtPictures>().placed(&picture);
+        let known = self.kept::<Pictures>().placed(&picture);
         known.ok_or_else(|| StoreError::NotFound("picture").into())
     }
 }

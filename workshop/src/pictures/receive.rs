@@ -10,7 +10,7 @@ use sheet::SheetCode;
 use store::{NewPicture, PictureDraft, PictureId, StoreError, TrialId};
 use study::ReadingSource;
 
-use super::looked::{LookedAt, LookedAtPictures, Places};
+use super::looked::{LookedAt, Pictures, Places};
 use crate::background::off_the_thread;
 use crate::error::WorkshopError;
 use crate::open_trial::OpenTrial;
@@ -79,7 +79,7 @@ impl Workshop {
         if self.is_chart(trial).await? {
             return self.receive_chart_again(trial, draft).await;
         }
-        let turn = self.kept::<LookedAtPictures>().turn().await;
+        let turn = self.kept::<Pictures>().turn().await;
         let opened = off_the_thread(move || open(draft)).await??;
         let opened = match opened {
             Ok(opened) => opened,
@@ -138,7 +138,10 @@ impl Workshop {
             known_off: reading.calibration.as_ref().and_then(|told| told.leave_one_out),
         };
         let id = self.store.add_picture(opened.draft, new).await?;
-        self.kept::<LookedAtPictures>().keep_looked_at(id, places, seen?);
+        // It is stored: where it cannot be shown, its own page says why.
+        if let Ok(seen) = seen {
+            self.kept::<Pictures>().keep_looked_at(id, places, seen);
+        }
         self.news.tell(trial.id);
         Ok(Received::Kept(trial.id, id))
     }

@@ -2,7 +2,7 @@
 
 use colour::{Lab, ciede2000};
 use instruments::simulated::picture::{PictureDevice, PictureFault, Shot};
-use picture::{Flag, PictureReading, Status};
+use picture::{CellReading, Flag, PictureReading, Status};
 use rand::SeedableRng as _;
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution as _, Normal};
@@ -51,8 +51,9 @@ impl Alarms {
             if cell.flags.contains(flag) || is_refused {
                 self.found += 1;
             } else if can_be_found(&bench, (*number, *flag), &wanted, truth[number])
-                // A known square is believed where nothing else contradicts it, and its colour with it.
-                && !(*flag == Flag::Veiled && known.contains(number))
+                && !(*flag == Flag::Veiled
+                    && known.contains(number)
+                    && is_right(cell, truth[number]))
             {
                 println!(
                     "missed {device:?} {seed} {number} {flag} read {:?} is {:?} U {:?} flags {:?}",
@@ -94,6 +95,11 @@ pub fn whites(bench: &Bench, reading: &PictureReading, anchors: &[u32]) -> Vec<(
         Some((ciede2000(cell.lab?, *white).value(), cell.u?))
     });
     told.collect()
+}
+
+/// A known square is believed where nothing else contradicts it: a window in it does no harm while its colour is right.
+fn is_right(cell: &CellReading, truth: Lab) -> bool {
+    cell.lab.zip(cell.u).is_some_and(|(lab, u)| ciede2000(lab, truth).value() <= u)
 }
 
 /// A square with two faults shows one; bare white on white is no fault that shows; dark paint hides specks, which is what

@@ -442,8 +442,13 @@ fn exchanged_squares_over_many_pictures() {
 fn the_figures_over_many_devices() {
     let mut failed = Vec::new();
     // Median and 95th percentile. Wanted of scans: 0.8/4, 1/4, 1.5/5, 3/14, 0.25/0.9, 1.5/6; of photos strengths to 3/12 and
-    // 5/20. One device by itself may be off by a fifth more: a scanner with coloured lamps is the worst of them.
-    const ALONE: f64 = 1.2;
+    // 5/20. Every device has to hold them by itself, but for what one of them exceeds by a tenth.
+    let alone = |device: usize, row: &str, most: f64| match (device, row) {
+        // The scanner with coloured lamps.
+        (1, figures::CHROMA_LOSS) => 4.5,
+        (_, figures::BY_EYE) => 1.01,
+        _ => most,
+    };
     let scans = [[0.8, 4.0], [1.0, 4.0], [1.5, 5.0], [3.0, 14.0], [0.25, 0.9], [1.5, 6.0]];
     let photos = [[0.8, 4.0], [1.0, 4.0], [3.0, 12.0], [5.0, 20.0], [0.25, 0.9], [1.5, 6.0]];
     for (is_photo, limits) in [(false, scans), (true, photos)] {
@@ -457,7 +462,7 @@ fn the_figures_over_many_devices() {
             for (row, most) in figures::ALL.into_iter().zip(limits) {
                 let (median, high, count) = own.row(row);
                 println!("device {at}: {row}: {median:.2}/{high:.2} of {count}");
-                if !(median <= ALONE * most[0] && high <= ALONE * most[1]) {
+                if !(median <= most[0] && high <= alone(at, row, most[1])) {
                     failed.push(format!("device {at}: {row}"));
                 }
             }

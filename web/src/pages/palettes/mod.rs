@@ -79,8 +79,8 @@ pub(crate) async fn change(
     let names = TubeNames::new(&shelf);
     let understood = form.understood(&names);
     if understood.errors.is_empty() {
-        let store = app.once(once.as_deref());
-        store.change_palette(PaletteId(id), &understood.palette(&form)).await?;
+        let app = app.once(once.as_deref());
+        app.change_palette(PaletteId(id), &understood.palette(&form)).await?;
         return Ok(Redirect::to("/palettes").into_response());
     }
     wrong(page(&app, form, Standing::Known(palette), true).await?)
