@@ -21,7 +21,7 @@ use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use rayon::prelude::*;
 use texture::Texture;
-use view::View;
+use view::{Field, View};
 
 use super::hash::stable_hash;
 
@@ -242,6 +242,8 @@ struct Scene<'a> {
     texture: Texture,
     /// Which squares may lie at a place, in steps of [`BUCKET`] mm.
     buckets: Vec<Vec<usize>>,
+    /// Buckets in a row.
+    across: usize,
     veil: f32,
 }
 
@@ -273,6 +275,7 @@ impl<'a> Scene<'a> {
             table: optics.around(chance),
             texture: Texture::of(chance.random()),
             buckets,
+            across,
             veil: optics.veil,
             sheet,
         }
@@ -286,10 +289,9 @@ impl<'a> Scene<'a> {
         faults: &[PictureFault],
     ) -> Light {
         let mut values = vec![[0.0; 3]; view.width * view.height];
-        let place = |x: usize, y: usize| view.to_mm([x as f64 + 0.5, y as f64 + 0.5]);
+        let field = Field::of(view, faults);
         values.par_chunks_exact_mut(view.width).enumerate().for_each(|(y, row)| {
-            for (x, value) in row.iter_mut().enumerate() {
-                let mm = place(x, y);
+            for (value, (mm, _)) in row.iter_mut().zip(field.row(y)) {
                 let on_card = beside.and_then(|(card, at)| {
                     let own = [mm[0] - at[0], mm[1] - at[1]];
                     let [width, height] = card.sheet.size_mm;
@@ -300,13 +302,14 @@ impl<'a> Scene<'a> {
             }
         });
         let mut light = Light { width: view.width, values };
-        self.stray(&mut light, view);
+        let (strayed, step) = strayed(&light);
         light.values.par_chunks_exact_mut(view.width).enumerate().for_each(|(y, row)| {
-            for (x, value) in row.iter_mut().enumerate() {
-                let mm = place(x, y);
-                let lit = view.light_at(mm, faults);
+            let far = &strayed.values[y / step * strayed.width..];
+            for (x, (value, (mm, lit))) in row.iter_mut().zip(field.row(y)).enumerate() {
                 let mirrored = glare.iter().map(|spot| spot.at(mm)).sum::<f32>();
-                *value = value.map(|value| value * lit + mirrored);
+                for (value, far) in value.iter_mut().zip(far[x / step]) {
+                    *value = (*value * (1.0 - self.veil) + far * self.veil) * lit + mirrored;
+                }
             }
         });
         light
@@ -321,50 +324,38 @@ impl<'a> Scene<'a> {
         if faults.contains(&PictureFault::CornerMissing) && x > width - 22.0 && y > height - 22.0 {
             return self.table;
         }
-        let across = (width / BUCKET).ceil() as usize + 1;
-        let bucket = (y / BUCKET) as usize * across + (x / BUCKET) as usize;
-        let ink = f32::from(self.sheet.page.at([x / width, y / height])) / 255.0;
-        let grain = self.texture.paper([x, y]);
+        let bucket = (y / BUCKET) as usize * self.across + (x / BUCKET) as usize;
         for place in &self.buckets[bucket] {
             let square = &self.sheet.squares[*place];
             let Some((paint, other)) = self.squares[*place] else { continue };
             let [left, top, side] = square.area_mm;
             let inner = [x - left, y - top, left + side - x, top + side - y];
             let inside = inner.iter().copied().fold(f64::INFINITY, f64::min);
-            if inside < -1.2 || inside < self.texture.frayed(square.number, [x, y]) {
+            let is_edge = inside < Texture::MOST_FRAYED_MM;
+            if inside < -1.2 || is_edge && inside < self.texture.frayed(square.number, [x, y]) {
                 continue;
             }
             let colour = if x - left > 0.5 * side { other } else { paint };
             let brush = self.texture.brush(square.number, [x, y], square.speckle);
             return colour.map(|value| value * brush);
         }
+        let ink = f32::from(self.sheet.page.at([x / width, y / height])) / 255.0;
+        let grain = self.texture.paper([x, y]);
         let paper = |channel: usize| {
             (self.paper[channel] * ink + self.black[channel] * (1.0 - ink)) * grain
         };
         [paper(0), paper(1), paper(2)]
     }
+}
 
-    /// Light that strays over a few millimetres.
-    fn stray(&self, light: &mut Light, view: &View) {
-        let step = (view.width / 200).max(1);
-        let (across, down) = (view.width.div_ceil(step), view.height.div_ceil(step));
-        let mut coarse = vec![[0.0_f32; 3]; across * down];
-        for row in 0..down {
-            for column in 0..across {
-                let (x, y) =
-                    ((column * step).min(view.width - 1), (row * step).min(view.height - 1));
-                coarse[row * across + column] = light.values[y * view.width + x];
-            }
-        }
-        let mut coarse = Light { width: across, values: coarse };
-        coarse.blur(6.0);
-        for (at, value) in light.values.iter_mut().enumerate() {
-            let (x, y) = (at % view.width / step, at / view.width / step);
-            for (value, far) in value.iter_mut().zip(coarse.values[y * across + x]) {
-                *value = *value * (1.0 - self.veil) + far * self.veil;
-            }
-        }
-    }
+/// Light that strays over a few millimetres, with the pixels to one of its own.
+fn strayed(light: &Light) -> (Light, usize) {
+    let step = (light.width / 200).max(1);
+    let rows = light.values.chunks_exact(light.width).step_by(step);
+    let values = rows.flat_map(|row| row.iter().step_by(step).copied()).collect();
+    let mut coarse = Light { width: light.width.div_ceil(step), values };
+    coarse.blur(6.0);
+    (coarse, step)
 }
 
 impl Spot {

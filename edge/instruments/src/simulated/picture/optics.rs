@@ -145,20 +145,21 @@ impl Optics {
                 (255.0 * bent) as f32
             })
             .collect();
-        let mut bytes = Vec::with_capacity(3 * light.len());
         // Noise from a ring of a prime number of values: fine for the eye of a program.
         let ring: Vec<f32> =
             (0..65_521).map(|_| (self.noise * standard_normal(chance)) as f32).collect();
         let mut at = chance.random_range(0..ring.len());
-        for pixel in light {
-            for value in pixel {
-                let place = (value / 1.25).clamp(0.0, 1.0) * STEPS as f32;
-                at = (at + 1) % ring.len();
+        let mut bytes = vec![0; 3 * light.len()];
+        for (pixel, written) in light.iter().zip(bytes.as_chunks_mut::<3>().0) {
+            for (value, written) in pixel.iter().zip(&mut *written) {
+                let place = (value * (STEPS as f32 / 1.25)) as usize;
+                at = if at + 1 < ring.len() { at + 1 } else { 0 };
                 // Noise of light: stronger where there is more of it.
-                let code = curve[place as usize];
-                bytes.push((code + ring[at] * (0.5 + code / 255.0) + 0.5).clamp(0.0, 255.0) as u8);
+                let code = curve[place.min(STEPS)];
+                *written = (code + ring[at] * (0.5 + code / 255.0) + 0.5) as u8;
             }
-            at = (at + usize::from(bytes[bytes.len() - 1] & 7)) % ring.len();
+            at += usize::from(written[2] & 7);
+            at -= if at < ring.len() { 0 } else { ring.len() };
         }
         bytes
     }

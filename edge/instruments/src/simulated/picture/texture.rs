@@ -19,9 +19,15 @@ impl Texture {
     pub fn brush(&self, square: u32, [x, y]: [f64; 2], speckle: f64) -> f32 {
         let ridges = 0.010 * self.smooth(100 + square, [x / 6.0, y], 0.8);
         let body = 0.006 * self.smooth(5000 + square, [x, y], 2.5);
-        let specks = speckle as f32 * self.smooth(9000 + square, [x, y], 0.5);
+        let specks = match speckle {
+            0.0 => 0.0,
+            _ => speckle as f32 * self.smooth(9000 + square, [x, y], 0.5),
+        };
         (1.0 + ridges + body + specks).max(0.05)
     }
+
+    /// No paint begins further inside its square's edge, mm.
+    pub const MOST_FRAYED_MM: f64 = 0.2;
 
     /// How far inside the square's edge the paint begins, mm.
     pub fn frayed(&self, square: u32, [x, y]: [f64; 2]) -> f64 {
