@@ -8,15 +8,15 @@ demo:
 	target/demo/upright-swatch serve --demo
 
 test: tools
-	cargo test --workspace --all-targets --exclude benches
-	cargo test --workspace --doc --exclude benches
+	cargo test --workspace --lib --bins --tests
+	cargo test --workspace --doc
 
 check: tools
 	cargo fmt --all --check
 	cargo clippy --workspace --all-targets -- --deny warnings
 	scripts/sqlx-check
-	cargo test -p instruments --test tests -- --include-ignored --nocapture
-	cargo test -p upright-swatch --test program large_file -- --include-ignored
+	cargo test --workspace --test tests -- --ignored --nocapture
+	cargo test --workspace --test program large_file -- --ignored
 
 bench:
 	cargo bench -p benches
