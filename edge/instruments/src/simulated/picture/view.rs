@@ -213,8 +213,7 @@ impl Field {
         let nodes: Vec<[f64; 3]> =
             upper.iter().zip(lower).map(|(upper, lower)| between(upper, lower, down)).collect();
         (0..(self.across - 1) * APART).map(move |x| {
-            let [right, down, light] =
-                between(&nodes[x / APART], &nodes[x / APART + 1], share(x));
+            let [right, down, light] = between(&nodes[x / APART], &nodes[x / APART + 1], share(x));
             ([right, down], light as f32)
         })
     }
