@@ -8,8 +8,8 @@ demo:
 	target/demo/upright-swatch serve --demo
 
 test: tools
-	cargo test --workspace --lib --bins --tests
-	cargo test --workspace --doc
+	cargo test --workspace --lib --bins --tests --no-run
+	scripts/run-tests
 
 check: tools
 	cargo fmt --all --check
