@@ -78,6 +78,7 @@ fn pages_of(state: Workshop) -> Router {
         )
         .route("/shelf/import/confirm", post(shelf::import::confirm))
         .route("/shelf/{tube}", get(shelf::edit).post(shelf::change))
+        .route("/shelf/{tube}/look", get(shelf::look::page).post(shelf::look::choose))
         .route("/palettes", get(palettes::list).post(palettes::add))
         .route("/palettes/new", get(palettes::new))
         .route("/palettes/check", post(palettes::check))

@@ -1,7 +1,7 @@
 //! Typical paints look as painters know them: a table of mass tones and tints, from memory and without a source.
 
 use colour::{Conditions, Lab, unsigned_distance};
-use mixing::typical::TypicalPaint;
+use mixing::typical::{TypicalPaint, typical_constants};
 use mixing::{Constants, Geometry, InternalReflectance, Sheen, Surface, predict};
 
 /// Beside these the table is right, or was remembered so.
@@ -75,4 +75,25 @@ fn mass_tones_and_tints_are_as_painters_know_them() {
     }
     assert!(wrong.is_empty(), "{wrong:#?}");
     assert_eq!(told, 48);
+}
+
+/// Names of tubes of several pigments with the hues of their tints that a painter expects (common practice, no source):
+/// in equal parts the first was an emerald, and the third a forest green.
+#[test]
+fn a_convenience_tube_looks_as_its_name_says() {
+    let white = TypicalPaint::named("PW6").expect("white").constants();
+    let cases: [(&str, &[&str], [f64; 2]); 6] = [
+        ("Bright Yellow Green", &["PG7", "PW6", "PY3", "PY83"], [95.0, 135.0]),
+        ("Sap Green", &["PG7", "PY83"], [95.0, 145.0]),
+        ("Olive Gold", &["PY83", "PG7", "PY129"], [75.0, 118.0]),
+        ("Turquoise", &["PG7", "PB15:3"], [185.0, 225.0]),
+        ("Orange", &["PY74", "PR254"], [40.0, 75.0]),
+        ("Violet", &["PB29", "PR122"], [295.0, 340.0]),
+    ];
+    for (name, codes, [low, high]) in cases {
+        let paint = typical_constants(name, codes.iter().copied()).expect(name);
+        let tint = predict(&[(0.2, &paint), (0.8, &white)], None).to_measured(None);
+        let hue = Lab::from_reflectance(&tint, Conditions::D65_10).hue().expect("no grey");
+        assert!((low..=high).contains(&hue.degrees()), "{name}: {}", hue.degrees());
+    }
 }

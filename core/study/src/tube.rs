@@ -1,6 +1,6 @@
 //! The tube as the maker labels it.
 
-use crate::{ColourIndexName, Day, TubeLabel, short_names};
+use crate::{ColourIndexName, Day, TubeLabel, TubeLook, short_names};
 
 /// A tube of paint on the shelf.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -39,6 +39,8 @@ pub struct Tube {
     pub tested_on: Option<Day>,
     /// Anything else; may be empty.
     pub notes: String,
+    /// What it looks like to somebody without a meter.
+    pub look: TubeLook,
 }
 
 impl Tube {

@@ -14,7 +14,7 @@ const SHELF: &str = "maker,line,name,codes,volume_ml,left_ml\n\
     Tidewell,Heavy Body,Organ Orange,PO73,60,21\n\
     Tidewell,Heavy Body,Saddle Red,PR254,60,54\n\
     Tidewell,Heavy Body,Plume Magenta,PR122,60,54\n\
-    Tidewell,Heavy Body,Dusk Violet,PV23,60,4.1\n\
+    Tidewell,Heavy Body,Dusk Violet,PV23,60,3.5\n\
     Tidewell,Heavy Body,Canopy Ultramarine,PB29,60,54\n\
     Tidewell,Heavy Body,Awning Blue,PB15:3,60,54\n\
     Tidewell,Heavy Body,Workshop Titanium,PW6,250,150\n\

@@ -23,6 +23,10 @@ fn tube(maker: &str, name: &str) -> Tube {
         bought_on: Some("2026-10-03".parse().expect("a day")),
         tested_on: None,
         notes: "said \"fine\"\nby two people".into(),
+        look: study::TubeLook {
+            mass_tone: Some("31.5 8 -24.6".parse().expect("a colour")),
+            tint: None,
+        },
     }
 }
 

@@ -9,6 +9,7 @@ mod far_from_typical;
 mod held_back;
 mod hidden_load;
 mod intervals;
+mod looks;
 mod over_a_socket;
 mod pictures;
 mod simulated;

@@ -304,7 +304,7 @@ async fn tubes_of(
     let rows = sqlx::query!(
         r#"SELECT tube.id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
                   left_ml, density_g_ml, opacity, lightfastness, series, price, batch, bought_on,
-                  tested_on, notes, role
+                  tested_on, notes, chosen_mass_tone, chosen_tint, role
            FROM trial_tube JOIN tube ON tube.id = trial_tube.tube_id
            WHERE trial_id = ? ORDER BY position"#,
         id.0
@@ -333,6 +333,8 @@ async fn tubes_of(
                 bought_on: row.bought_on,
                 tested_on: row.tested_on,
                 notes: row.notes,
+                chosen_mass_tone: row.chosen_mass_tone,
+                chosen_tint: row.chosen_tint,
             };
             Ok(TrialTube { tube: tube.try_into()?, role })
         })

@@ -1,8 +1,10 @@
 //! The shelf.
 
+use std::str::FromStr;
+
 use sqlx::SqliteConnection;
 use study::names::{Called, told_apart};
-use study::{ColourIndexName, Day, Tube, TubeLabel};
+use study::{ColourIndexName, Tube, TubeLabel, TubeLook};
 
 use crate::error::parse;
 use crate::{Store, StoreError};
@@ -54,6 +56,8 @@ pub(crate) struct Row {
     pub bought_on: Option<String>,
     pub tested_on: Option<String>,
     pub notes: String,
+    pub chosen_mass_tone: Option<String>,
+    pub chosen_tint: Option<String>,
 }
 
 impl TryFrom<Row> for ShelfTube {
@@ -80,9 +84,13 @@ impl TryFrom<Row> for ShelfTube {
                 series: row.series,
                 price: row.price,
                 batch: row.batch,
-                bought_on: day("day of purchase", row.bought_on)?,
-                tested_on: day("day of the test", row.tested_on)?,
+                bought_on: maybe("day of purchase", row.bought_on)?,
+                tested_on: maybe("day of the test", row.tested_on)?,
                 notes: row.notes,
+                look: TubeLook {
+                    mass_tone: maybe("colour of a mass tone", row.chosen_mass_tone)?,
+                    tint: maybe("colour of a tint", row.chosen_tint)?,
+                },
             },
         })
     }
@@ -98,7 +106,7 @@ impl Store {
             Row,
             r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
                       left_ml, density_g_ml, opacity, lightfastness, series, price, batch,
-                      bought_on, tested_on, notes
+                      bought_on, tested_on, notes, chosen_mass_tone, chosen_tint
                FROM tube ORDER BY maker COLLATE NOCASE, name COLLATE NOCASE, id"#
         )
         .fetch_all(&self.pool)
@@ -191,7 +199,7 @@ pub(crate) async fn one(
         Row,
         r#"SELECT id AS "id!", maker, line, name, codes, grade, medium, volume_ml,
                   left_ml, density_g_ml, opacity, lightfastness, series, price, batch,
-                      bought_on, tested_on, notes
+                      bought_on, tested_on, notes, chosen_mass_tone, chosen_tint
            FROM tube WHERE id = ?"#,
         id.0
     )
@@ -201,7 +209,7 @@ pub(crate) async fn one(
     .try_into()
 }
 
-fn day(what: &'static str, text: Option<String>) -> Result<Option<Day>, StoreError> {
+fn maybe<T: FromStr>(what: &'static str, text: Option<String>) -> Result<Option<T>, StoreError> {
     text.map(|text| parse(what, &text)).transpose()
 }
 
@@ -213,11 +221,13 @@ async fn update(
     if one(&mut *connection, id).await?.tube != *read {
         return Err(StoreError::Changed("tube"));
     }
-    let Texts { codes, grade, medium, bought_on, tested_on } = Texts::of(tube);
+    let Texts { codes, grade, medium, bought_on, tested_on, chosen_mass_tone, chosen_tint } =
+        Texts::of(tube);
     sqlx::query!(
         "UPDATE tube SET maker = ?, line = ?, name = ?, codes = ?, grade = ?, medium = ?,
                          volume_ml = ?, left_ml = ?, density_g_ml = ?, opacity = ?, lightfastness = ?, series = ?,
-                         price = ?, batch = ?, bought_on = ?, tested_on = ?, notes = ?
+                         price = ?, batch = ?, bought_on = ?, tested_on = ?, notes = ?,
+                         chosen_mass_tone = ?, chosen_tint = ?
          WHERE id = ?",
         tube.maker,
         tube.line,
@@ -236,6 +246,8 @@ async fn update(
         bought_on,
         tested_on,
         tube.notes,
+        chosen_mass_tone,
+        chosen_tint,
         id.0
     )
     .execute(&mut *connection)
@@ -251,11 +263,12 @@ async fn update(
 }
 
 async fn insert(connection: &mut SqliteConnection, tube: &Tube) -> Result<TubeId, StoreError> {
-    let Texts { codes, grade, medium, bought_on, tested_on } = Texts::of(tube);
+    let Texts { codes, grade, medium, bought_on, tested_on, chosen_mass_tone, chosen_tint } =
+        Texts::of(tube);
     let done = sqlx::query!(
         "INSERT INTO tube (maker, line, name, codes, grade, medium, volume_ml, left_ml, density_g_ml, opacity,
-                           lightfastness, series, price, batch, bought_on, tested_on, notes)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                           lightfastness, series, price, batch, bought_on, tested_on, notes, chosen_mass_tone, chosen_tint)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         tube.maker,
         tube.line,
         tube.name,
@@ -272,7 +285,9 @@ async fn insert(connection: &mut SqliteConnection, tube: &Tube) -> Result<TubeId
         tube.batch,
         bought_on,
         tested_on,
-        tube.notes
+        tube.notes,
+        chosen_mass_tone,
+        chosen_tint
     )
     .execute(connection)
     .await?;
@@ -286,6 +301,8 @@ struct Texts {
     medium: String,
     bought_on: Option<String>,
     tested_on: Option<String>,
+    chosen_mass_tone: Option<String>,
+    chosen_tint: Option<String>,
 }
 
 impl Texts {
@@ -296,6 +313,8 @@ impl Texts {
             medium: tube.medium.to_string(),
             bought_on: tube.bought_on.map(|day| day.to_string()),
             tested_on: tube.tested_on.map(|day| day.to_string()),
+            chosen_mass_tone: tube.look.mass_tone.map(|it| it.to_string()),
+            chosen_tint: tube.look.tint.map(|it| it.to_string()),
         }
     }
 }

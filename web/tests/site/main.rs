@@ -8,6 +8,7 @@ mod compare;
 mod decide;
 mod faults;
 mod guards;
+mod look;
 mod pages;
 mod pictures;
 mod planner;

@@ -6,7 +6,7 @@ use colour::Conditions;
 use mixing::Surface;
 use plan::prior::{Known, Prior};
 use store::{ShelfTube, TrialSummary, TubeId};
-use study::{ColourIndexName, State, TubeRef, same_code};
+use study::{State, TubeRef, same_code};
 
 use super::as_of::AsOf;
 use super::learning::learnt;
@@ -136,8 +136,11 @@ fn gather(
             best(others)
         };
         let typical = || {
-            let names = tube.tube.codes.iter().map(ColourIndexName::as_str);
-            Some((Known::typical(&tube.tube.name, names)?, EvidenceSource::Typical(code.clone())))
+            let source = match tube.tube.look.is_unset() {
+                true => EvidenceSource::Typical(code.clone()),
+                false => EvidenceSource::Seen(code.clone()),
+            };
+            Some((Known::of_tube(&tube.tube)?, source))
         };
         let predicts = |found: &(Known, EvidenceSource)| found.0.constants.is_some();
         let found = own.clone().filter(predicts);
@@ -163,7 +166,7 @@ fn learn_by_eye(
         gather(read, &tubes, light, state).prior
     };
     for (at, tube) in tubes.iter().enumerate() {
-        if let EvidenceSource::Typical(code) = &evidence.sources[at]
+        if let EvidenceSource::Typical(code) | EvidenceSource::Seen(code) = &evidence.sources[at]
             && let Some(known) = learnt(judged, tube, &prior_of)
         {
             evidence.sources[at] = EvidenceSource::Seen(code.clone());

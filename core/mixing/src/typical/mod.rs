@@ -4,11 +4,15 @@
 //! 0.5 to 1.6 times ([`LOAD_SIGMA`]) and a hue of ± 8° ([`HUE_SIGMA`]) (ours). Where paints of different colours
 //! share a name (raw and burnt earths, light and deep yellows), the words of the tube's name tell which is meant.
 
+mod chips;
 mod curves;
+mod look;
 
 use colour::{BANDS, wavelength};
 
 use crate::{Constants, FitKind};
+pub use chips::paint_of;
+pub use look::{HUE_WORDS, Look, hue_of_name, seen_as};
 
 /// One standard deviation of ln of a tube's load beside the typical paint's.
 pub const LOAD_SIGMA: f64 = 0.45;
@@ -118,8 +122,10 @@ impl TypicalPaint {
     }
 }
 
-/// K and S of a tube of this name that declares these pigments, in equal parts; `None` where it declares none, or
-/// one that is not known.
+/// K and S of a tube of this name that declares these pigments; `None` where it declares none, or one that is not known.
+///
+/// Nobody knows the shares in a tube of several: each pigment has 0.6 of the one before it on the label (makers name the
+/// largest part first, common practice, no source), as far as the hue that its name tells has no more of another.
 #[must_use]
 pub fn typical_constants<'a>(
     tube: &str,
@@ -127,8 +133,18 @@ pub fn typical_constants<'a>(
 ) -> Option<Constants> {
     let of = |name: &str| Some(TypicalPaint::of_tube(name, tube)?.constants());
     let all: Vec<Constants> = pigments.into_iter().map(of).collect::<Option<_>>()?;
-    let parts: Vec<(f64, &Constants)> = all.iter().map(|paint| (1.0, paint)).collect();
-    Constants::mixed(&parts)
+    if all.is_empty() { None } else { paint_of(tube, &all, Look::default()) }
+}
+
+/// The same as somebody saw the tube: then of any tube, those without a Colour Index name among them.
+#[must_use]
+pub fn constants_as_seen<'a>(
+    tube: &str,
+    pigments: impl IntoIterator<Item = &'a str>,
+    look: Look,
+) -> Option<Constants> {
+    let of = |name: &str| Some(TypicalPaint::of_tube(name, tube)?.constants());
+    paint_of(tube, &pigments.into_iter().map(of).collect::<Option<Vec<_>>>()?, look)
 }
 
 /// Vivid pigments in common use all around the hue circle: what colours can be reached at all (ours).

@@ -11,9 +11,9 @@ pub use adapt::{Adapted, EyeEvidence, SeenInTrial, adapted};
 use colour::{Conditions, Lab, Reflectance, ciede2000};
 pub use learn::{learn, learn_averages};
 pub use mixing::POOR_FIT;
-use mixing::typical::typical_constants;
+use mixing::typical::{constants_as_seen, typical_constants};
 use mixing::{Constants, InternalReflectance, Surface, predict};
-use study::{Mixture, Part, TubeRef};
+use study::{ColourIndexName, Mixture, Part, Tube, TubeRef};
 
 /// L* of a paint that nobody has read, for the customary order alone.
 const UNKNOWN_LIGHTNESS: f64 = 45.0;
@@ -62,6 +62,14 @@ impl Known {
     #[must_use]
     pub fn typical<'a>(tube: &str, pigments: impl IntoIterator<Item = &'a str>) -> Option<Self> {
         let constants = Some(typical_constants(tube, pigments)?);
+        Some(Self { mass_tone: None, constants, level: PriorLevel::Typical, guessed: true })
+    }
+
+    /// The same of a tube on the shelf, as somebody saw it.
+    #[must_use]
+    pub fn of_tube(tube: &Tube) -> Option<Self> {
+        let names = tube.codes.iter().map(ColourIndexName::as_str);
+        let constants = Some(constants_as_seen(&tube.name, names, tube.look.chosen())?);
         Some(Self { mass_tone: None, constants, level: PriorLevel::Typical, guessed: true })
     }
 }

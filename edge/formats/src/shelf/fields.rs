@@ -17,7 +17,7 @@ pub(super) struct Field {
 /// Most letters of a note.
 const LONGEST_NOTE: usize = 500;
 
-pub(super) const FIELDS: [Field; 17] = [
+pub(super) const FIELDS: [Field; 19] = [
     Field { column: "maker", get: |t| t.maker.clone(), set: |t, cell| text(&mut t.maker, cell) },
     Field { column: "line", get: |t| t.line.clone(), set: |t, cell| text(&mut t.line, cell) },
     Field { column: "name", get: |t| t.name.clone(), set: name },
@@ -59,6 +59,16 @@ pub(super) const FIELDS: [Field; 17] = [
         set: |t, cell| optional(&mut t.tested_on, cell),
     },
     Field { column: "notes", get: |t| t.notes.clone(), set: notes },
+    Field {
+        column: "chosen_mass_tone",
+        get: |t| maybe(t.look.mass_tone),
+        set: |t, cell| optional(&mut t.look.mass_tone, cell),
+    },
+    Field {
+        column: "chosen_tint",
+        get: |t| maybe(t.look.tint),
+        set: |t, cell| optional(&mut t.look.tint, cell),
+    },
 ];
 
 fn text(into: &mut String, cell: &str) -> Result<(), String> {

@@ -31,6 +31,10 @@ pub fn tube(maker: &str, name: &str, code: &str) -> Tube {
         bought_on: Some("2026-10-03".parse().expect("a day")),
         tested_on: None,
         notes: "for the rounding boards".into(),
+        look: study::TubeLook {
+            mass_tone: Some("31.5 8 -24.6".parse().expect("a colour")),
+            tint: None,
+        },
     }
 }
 

@@ -119,6 +119,7 @@ fn rows() -> Vec<(i64, String)> {
         ),
         (20_261_129_150_000, "UPDATE tube SET density_g_ml = 1.31 WHERE id = 1;".into()),
         (20_261_201_120_000, "UPDATE picture SET corners = NULL WHERE trial_id = 1;".into()),
+        (20_261_202_060_000, "UPDATE tube SET chosen_tint = '63.4 -10.6 10.9' WHERE id = 1;".into()),
     ]
 }
 
@@ -171,6 +172,8 @@ async fn a_file_of_every_schema_is_opened_and_brought_up_to_date() {
         let shelf = store.shelf().await.expect("shelf");
         assert_eq!(shelf[0].tube.notes.is_empty(), version < 20_261_125_120_000);
         assert_eq!(shelf[0].tube.density_g_ml.is_some(), version >= 20_261_129_150_000);
+        let look = shelf[0].tube.look.tint.map(|it| it.to_string());
+        assert_eq!(look.as_deref(), (version >= 20_261_202_060_000).then_some("63.4 -10.6 10.9"));
         assert_eq!(trial.plan.is_some(), version >= 20_261_125_180_000);
         // What was printed before it was stored is laid out as it was then.
         let sheets = trial.plan.as_ref().map_or(0, |plan| plan.sheets.len());

@@ -222,6 +222,7 @@ impl PaintRow {
         let known = match (&worked.evidence.sources[need.tube.0], constants) {
             (EvidenceSource::Nothing, _) => "not read yet".to_owned(),
             (EvidenceSource::Typical(codes), _) => format!("a typical {codes}"),
+            (EvidenceSource::Seen(codes), _) if codes.is_empty() => "as you saw it".into(),
             (EvidenceSource::Seen(codes), _) => format!("a typical {codes}, as you saw it"),
             (EvidenceSource::Pigments(other), _) => format!("guessed from {other}"),
             (EvidenceSource::Readings(_), Some(_)) if is_white => "reference white".into(),

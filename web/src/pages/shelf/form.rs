@@ -3,7 +3,7 @@
 use garde::Validate;
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
-use study::{ColourIndexName, Day, Grade, Medium, Tube};
+use study::{ColourIndexName, Day, Grade, Medium, Tube, TubeLook};
 
 use crate::pages::fields::{FieldErrors, amount, long, parses, read_number, required, short};
 
@@ -190,6 +190,7 @@ impl TubeForm {
             bought_on: self.bought_on.parse().ok(),
             tested_on: self.tested_on.parse().ok(),
             notes: text(&self.notes),
+            look: TubeLook::default(),
         })
     }
 }

@@ -3,6 +3,7 @@
 pub(crate) mod fill;
 mod form;
 pub(crate) mod import;
+pub(crate) mod look;
 mod query;
 pub(crate) mod quick;
 mod view;
@@ -13,6 +14,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
 use form::TubeForm;
 use query::Search;
+use study::Tube;
 pub(crate) use view::upright;
 use view::{FormPage, ShelfPage};
 use workshop::{StoreError, TubeId, Workshop, WorkshopError};
@@ -81,7 +83,8 @@ pub(crate) async fn change(
     let (status, errors) = match form.tube() {
         Err(errors) => (StatusCode::UNPROCESSABLE_ENTITY, errors),
         Ok(_) if !told.is_empty() => (StatusCode::CONFLICT, told),
-        Ok(tube) => match app.change_tube(known.id, &known.tube, &tube).await {
+        Ok(tube) => match app.change_tube(known.id, &known.tube, &as_seen(&known.tube, tube)).await
+        {
             Err(WorkshopError::Store(StoreError::Changed(_))) => {
                 // Changed once more between the two lines above.
                 let known = app.tube(known.id).await?;
@@ -95,6 +98,11 @@ pub(crate) async fn change(
         },
     };
     again(&app, known.id, (status, errors), form).await
+}
+
+/// What was typed, with the look that another page keeps.
+fn as_seen(known: &Tube, typed: Tube) -> Tube {
+    Tube { look: known.look, ..typed }
 }
 
 /// The form once more, with what was typed.
