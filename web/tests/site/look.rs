@@ -28,6 +28,7 @@ async fn a_look_is_two_presses_and_stays_until_it_is_forgotten() {
     assert_eq!(stored.location.as_deref(), Some("/shelf/3/look"));
     let kept = site.get("/shelf/3/look").await.text;
     assert!(kept.contains("As you saw it"), "{kept}");
+    assert!(site.get("/shelf").await.text.contains("as you saw it"));
     // Another page that corrects the tube keeps it, and the file of the shelf has it.
     let typed = form(&[
         ("name", "Lantern Yellow"),

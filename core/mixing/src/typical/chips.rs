@@ -48,13 +48,13 @@ impl Look {
         })
     }
 
-    /// Row by row, more vivid to duller; in a row hues beside each other, the same look in the middle.
+    /// Row by row, more vivid to duller; in a row hues in the same order, the same look in the middle.
     #[must_use]
     pub fn nearer(self) -> [Self; 9] {
         std::array::from_fn(|at| {
             let (row, column) = ((at / 3) as f64 - 1.0, (at % 3) as f64 - 1.0);
             let moved = |lab: Lab| {
-                let (sin, cos) = (NEARER_DEGREES * column).to_radians().sin_cos();
+                let (sin, cos) = (-NEARER_DEGREES * column).to_radians().sin_cos();
                 let chroma = NEARER_CHROMA.powf(-row);
                 let (a, b) = (chroma * lab.a, chroma * lab.b);
                 Lab { l: lab.l, a: a * cos - b * sin, b: a * sin + b * cos }

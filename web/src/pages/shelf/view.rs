@@ -50,6 +50,8 @@ struct TubeRow {
     notices: Vec<Notice>,
     mass_tone: String,
     truest: String,
+    /// Somebody set its look.
+    seen: bool,
 }
 
 /// A Colour Index name with what the table says of it.
@@ -149,6 +151,7 @@ impl TubeRow {
             codes: tube.codes.iter().map(Code::of).collect(),
             about: about(tube),
             notices,
+            seen: !tube.look.is_unset(),
             mass_tone: known
                 .and_then(|known| known.mass_tone.as_ref())
                 .map_or_else(String::new, |colour| lch(colour.lab)),
