@@ -1,7 +1,7 @@
 //! Typical paints look as painters know them: a table of mass tones and tints, from memory and without a source.
 
-use colour::{Conditions, Lab, unsigned_distance};
-use mixing::typical::{TypicalPaint, typical_constants};
+use colour::{Conditions, Lab, ciede2000, unsigned_distance};
+use mixing::typical::{Look, TypicalPaint, typical_constants};
 use mixing::{Constants, Geometry, InternalReflectance, Sheen, Surface, predict};
 
 /// Beside these the table is right, or was remembered so.
@@ -96,4 +96,33 @@ fn a_convenience_tube_looks_as_its_name_says() {
         let hue = Lab::from_reflectance(&tint, Conditions::D65_10).hue().expect("no grey");
         assert!((low..=high).contains(&hue.degrees()), "{name}: {}", hue.degrees());
     }
+}
+
+/// What somebody chose is drawn close to it, whatever the label says.
+#[test]
+fn a_chosen_look_is_drawn_close_to_what_was_chosen() {
+    let cases: [(&str, &[&str]); 5] = [
+        ("Yellow", &["PY74"]),
+        ("Ultramarine", &["PB29"]),
+        ("Sap Green", &["PG7", "PY83"]),
+        ("Old tube", &[]),
+        ("Of a pigment nobody knows", &["PR999"]),
+    ];
+    let mut off = Vec::new();
+    for (name, codes) in cases {
+        let codes = codes.iter().copied();
+        let first = Look::choices(name, codes.clone());
+        for look in first.into_iter().flat_map(Look::nearer) {
+            let drawn = look.drawn(name, codes.clone()).expect(name);
+            let pairs = [(drawn.mass_tone, look.mass_tone), (drawn.tint, look.tint)];
+            off.extend(pairs.map(|(drawn, chosen)| {
+                ciede2000(drawn.expect("drawn"), chosen.expect("chosen")).value()
+            }));
+        }
+    }
+    off.sort_by(f64::total_cmp);
+    assert_eq!(off.len(), 5 * 81 * 2);
+    let (median, most) = (off[off.len() / 2], off[off.len() - 1]);
+    eprintln!("drawn within {median:.1}, at most {most:.1}");
+    assert!(median <= 2.2 && most <= 7.0, "{median} {most}");
 }

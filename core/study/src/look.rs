@@ -15,9 +15,10 @@ impl ChosenColour {
     /// The nearest one to a colour: L* 0 to 100, a* and b* −150 to 150.
     #[must_use]
     pub fn of(lab: Lab) -> Self {
-        let tenths = |value: f64, low: f64| (value.clamp(low, -low) * 10.0).round() / 10.0 + 0.0;
-        let l = (lab.l.clamp(0.0, 100.0) * 10.0).round() / 10.0;
-        Self(Lab { l, a: tenths(lab.a, -150.0), b: tenths(lab.b, -150.0) })
+        // Adding 0 makes a −0 a 0, which is read as it was written.
+        let tenths = |value: f64| (value * 10.0).round() / 10.0 + 0.0;
+        let off = |value: f64| tenths(value.clamp(-150.0, 150.0));
+        Self(Lab { l: tenths(lab.l.clamp(0.0, 100.0)), a: off(lab.a), b: off(lab.b) })
     }
 
     /// The colour.
@@ -68,7 +69,7 @@ impl TubeLook {
         self == Self::default()
     }
 
-    /// For a fit.
+    /// Its colours, for a fit.
     #[must_use]
     pub fn chosen(self) -> Look {
         Look {

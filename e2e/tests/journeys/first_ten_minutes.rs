@@ -3,6 +3,7 @@
 use std::error::Error;
 
 use e2e::{Browser, ServedWorkshop};
+use thirtyfour::Key;
 
 type Outcome = Result<(), Box<dyn Error>>;
 
@@ -38,7 +39,21 @@ async fn an_empty_shelf_is_filled_from_a_list_and_a_first_trial_is_proposed() ->
     browser.shows("main", "3 tubes stand on the shelf already").await?;
     browser.counts(".rows-table tbody tr", 1).await?;
 
+    // What a tube looks like is two presses, by keyboard as by touch, and no number is asked for.
     browser.open(&workshop.url("/shelf")).await?;
+    browser.press_in("[href='/shelf/2/look']", Key::Enter).await?;
+    browser.shows(".page-title", "What does Lantern Yellow look like?").await?;
+    browser.press_in(".look-chip:nth-child(9)", Key::Enter).await?;
+    browser.shows(".look-hint", "One press stores it.").await?;
+    browser.press_in("button.look-chip:nth-of-type(4)", Key::Enter).await?;
+    browser.shows(".look-foot", "as it is drawn").await?;
+    browser.resize(390, 844).await?;
+    let (page, screen) = browser.widths().await?;
+    assert!(page <= screen, "{page} on {screen}");
+    browser.resize(1280, 800).await?;
+
+    browser.open(&workshop.url("/shelf")).await?;
+    browser.shows(".shelf-table", "as you saw it").await?;
     browser
         .click("Canopy Ultramarine mixed with Lantern Yellow, and with Workshop Titanium")
         .await?;

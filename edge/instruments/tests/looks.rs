@@ -28,8 +28,6 @@ const CONVENIENCE: [(&str, &[&str]); 14] = [
     ("Leaf Green", &["PY74", "PB15:3"]),
     ("Grey", &["PW6", "PBk9", "PB29"]),
 ];
-/// An error of σ in all is so much less along each of three axes.
-const AXES: f64 = 1.732;
 const TINTS: [f64; 4] = [1.0, 2.0, 4.0, 8.0];
 
 struct Hidden {
@@ -86,7 +84,7 @@ fn misses(tubes: &[(&str, Vec<&str>, Hidden)], seed: u64) -> [[f64; 2]; 3] {
     let (mut thick, mut pale, mut before) = (Vec::new(), Vec::new(), Vec::new());
     for (name, codes, hidden) in tubes {
         let mut normal = |sigma: f64| -> [f64; 3] {
-            std::array::from_fn(|_| sigma / AXES * chance.sample::<f64, _>(StandardNormal))
+            std::array::from_fn(|_| sigma / 3_f64.sqrt() * chance.sample::<f64, _>(StandardNormal))
         };
         let screen = normal(Look::SCREEN_SIGMA);
         let mut chosen = |lab: Lab| {

@@ -160,14 +160,27 @@ fn learn_by_eye(
     light: (Conditions, Option<Surface>),
     state: State,
 ) {
-    let prior_of = |analysed: &AnalysedTrial| {
-        let tubes: Vec<ShelfTube> =
-            analysed.trial.tubes.iter().map(|tube| tube.tube.clone()).collect();
-        gather(read, &tubes, light, state).prior
+    let typical = |source: &EvidenceSource| {
+        matches!(source, EvidenceSource::Typical(_) | EvidenceSource::Seen(_))
     };
+    if !evidence.sources.iter().any(typical) {
+        return;
+    }
+    // What is known of each trial's tubes is gathered once, whichever of them learn from it.
+    let judged: Vec<(&Arc<AnalysedTrial>, Prior)> = judged
+        .iter()
+        .filter(|it| {
+            it.trial.tubes.iter().any(|own| tubes.iter().any(|tube| tube.id == own.tube.id))
+        })
+        .map(|analysed| {
+            let own = analysed.trial.tubes.iter().map(|tube| tube.tube.clone());
+            let own: Vec<ShelfTube> = own.collect();
+            (analysed, gather(read, &own, light, state).prior)
+        })
+        .collect();
     for (at, tube) in tubes.iter().enumerate() {
         if let EvidenceSource::Typical(code) | EvidenceSource::Seen(code) = &evidence.sources[at]
-            && let Some(known) = learnt(judged, tube, &prior_of)
+            && let Some(known) = learnt(&judged, tube)
         {
             evidence.sources[at] = EvidenceSource::Seen(code.clone());
             evidence.prior.tubes[at] = known;

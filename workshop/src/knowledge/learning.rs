@@ -60,22 +60,15 @@ impl Workshop {
 }
 
 /// What a tube's typical paint becomes by all that was seen of it; `None` where nothing was.
-pub(crate) fn learnt(
-    judged: &[Arc<AnalysedTrial>],
-    tube: &ShelfTube,
-    prior_of: &dyn Fn(&AnalysedTrial) -> Prior,
-) -> Option<Known> {
-    let seen = judged.iter().filter_map(|analysed| {
+pub(crate) fn learnt(judged: &[(&Arc<AnalysedTrial>, Prior)], tube: &ShelfTube) -> Option<Known> {
+    let trials = judged.iter().filter_map(|(analysed, prior)| {
         let place = analysed.trial.tubes.iter().position(|it| it.tube.id == tube.id)?;
-        Some((analysed, TubeRef(place), prior_of(analysed)))
-    });
-    let seen: Vec<(&Arc<AnalysedTrial>, TubeRef, Prior)> = seen.collect();
-    let trials = seen.iter().filter_map(|(analysed, tube, prior)| {
-        let evidence = Seen { analysed, prior, tube: *tube }.evidence();
+        let tube = TubeRef(place);
+        let evidence = Seen { analysed, prior, tube }.evidence();
         let white = analysed.study.white;
         let scale = Scale::seen(prior.conditions, prior.surface);
         let share = Box::new(move |lab: Lab| Some(scale.vividness(lab).share));
-        (!evidence.is_empty()).then_some(SeenInTrial { prior, tube: *tube, white, evidence, share })
+        (!evidence.is_empty()).then_some(SeenInTrial { prior, tube, white, evidence, share })
     });
     Some(adapted(&trials.take(MOST).collect::<Vec<_>>())?.known)
 }

@@ -1,9 +1,9 @@
 //! Nine colours to choose from: a paint in other loads and hues, then the neighbours of the one that was chosen.
 
-use colour::{Conditions, Lab};
+use colour::{Conditions, Lab, ciede2000};
 
 use super::look::{Look, nm_of_hue};
-use super::{LOAD_SIGMA, TypicalPaint, seen_as};
+use super::{LOAD_SIGMA, TypicalPaint, constants_as_seen, typical_constants};
 use crate::{Constants, Geometry, Light, Sheen, Surface};
 
 /// Paint for whoever has chosen nothing and has no Colour Index name: one of each kind of colour (ours).
@@ -29,8 +29,7 @@ impl Look {
     }
 
     /// Row by row, paler to deeper; in a row from one hue to the other, the paint itself in the middle.
-    #[must_use]
-    pub fn around(paint: &Constants, white: &Constants) -> [Self; 9] {
+    fn around(paint: &Constants, white: &Constants) -> [Self; 9] {
         let nm = nm_of_hue(paint, white);
         std::array::from_fn(|at| {
             let (row, column) = ((at / 3) as f64 - 1.0, (at % 3) as f64 - 1.0);
@@ -39,9 +38,49 @@ impl Look {
         })
     }
 
-    /// Kinds of colour, for a tube of which nothing is known.
+    /// What to choose from first: looks around the typical paint of a tube's name and pigments, or kinds of colour where these
+    /// tell nothing.
     #[must_use]
-    pub fn families(white: &Constants) -> [Self; 9] {
+    pub fn choices<'a>(tube: &str, pigments: impl IntoIterator<Item = &'a str>) -> [Self; 9] {
+        let Some(white) = TypicalPaint::named("PW6").map(TypicalPaint::constants) else {
+            return [Self::default(); 9];
+        };
+        match typical_constants(tube, pigments) {
+            Some(paint) => Self::around(&paint, &white),
+            None => Self::families(&white),
+        }
+    }
+
+    /// How a tube is drawn of which somebody chose this look: in the median within ΔE00 2.2 of it, at most 7, since screens and
+    /// eyes are off too. `None` where there is no colour.
+    #[must_use]
+    pub fn drawn<'a>(
+        self,
+        tube: &str,
+        pigments: impl IntoIterator<Item = &'a str>,
+    ) -> Option<Self> {
+        let white = TypicalPaint::named("PW6")?.constants();
+        Some(Self::of(&constants_as_seen(tube, pigments, self)?, &white))
+    }
+
+    /// The typical paint that comes nearest; `None` where there is no colour.
+    pub(super) fn nearest(self, white: &Constants) -> Option<Constants> {
+        let off = |paint: &Constants| -> f64 {
+            let own = Self::of(paint, white);
+            let pairs = [(own.mass_tone, self.mass_tone), (own.tint, self.tint)];
+            let seen = pairs.into_iter().filter_map(|(own, seen)| Some((own?, seen?)));
+            seen.map(|(own, seen)| ciede2000(own, seen).value().powi(2)).sum()
+        };
+        if self == Self::default() {
+            return None;
+        }
+        let all = TypicalPaint::ALL.iter().map(TypicalPaint::constants);
+        let all = all.map(|paint| (off(&paint), paint));
+        Some(all.min_by(|one, other| one.0.total_cmp(&other.0))?.1)
+    }
+
+    /// Kinds of colour, for a tube of which nothing is known.
+    fn families(white: &Constants) -> [Self; 9] {
         FAMILIES.map(|name| {
             TypicalPaint::named(name)
                 .map_or_else(Self::default, |it| Self::of(&it.constants(), white))
@@ -62,26 +101,4 @@ impl Look {
             Self { mass_tone: self.mass_tone.map(moved), tint: self.tint.map(moved) }
         })
     }
-}
-
-/// The paint of a tube that somebody saw: of its pigments or, where its label gives none, of the typical paint that comes
-/// nearest. `None` where nobody saw it and no typical paint is known.
-#[must_use]
-pub fn paint_of(name: &str, pigments: &[Constants], look: Look) -> Option<Constants> {
-    let white = TypicalPaint::named("PW6")?.constants();
-    if !pigments.is_empty() {
-        return seen_as(pigments, name, &white, look, Look::light());
-    }
-    let off = |paint: &Constants| {
-        let own = Look::of(paint, &white);
-        let pairs = [(own.mass_tone, look.mass_tone), (own.tint, look.tint)];
-        let seen = pairs.into_iter().filter_map(|(own, seen)| Some((own?, seen?)));
-        seen.map(|(own, seen)| colour::ciede2000(own, seen).value().powi(2)).sum::<f64>()
-    };
-    if look == Look::default() {
-        return None;
-    }
-    let all = TypicalPaint::ALL.iter().map(TypicalPaint::constants);
-    let nearest = all.min_by(|one, other| off(one).total_cmp(&off(other)))?;
-    seen_as(&[nearest], name, &white, look, Look::light())
 }

@@ -9,7 +9,7 @@ use nalgebra::{DMatrix, DVector, Dyn};
 use super::{HUE_SIGMA, LOAD_SIGMA};
 use crate::{Constants, InternalReflectance, Light, predict};
 
-/// What a tube looks like, in the conditions of [`Light`].
+/// What a tube looks like, in the light of [`Look::light`].
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Look {
     /// Thick.
@@ -54,8 +54,6 @@ const WORD_SIGMA: f64 = 15.0;
 const NM_OF_HUE: (f64, f64) = (2.0, 12.0);
 /// Paper below its surface, as most of it is.
 const PAPER: f64 = 0.9;
-/// What is off by σ in all is off by this part of it along each of three axes.
-const AXES: f64 = 1.732_050_807_568_877_2;
 /// For derivatives.
 const SMALL: f64 = 1e-3;
 
@@ -133,8 +131,8 @@ pub(super) fn nm_of_hue(paint: &Constants, white: &Constants) -> f64 {
     (HUE_SIGMA / (turned / 10.0).abs().max(1e-6)).clamp(NM_OF_HUE.0, NM_OF_HUE.1)
 }
 
-/// The search. Unknowns in units of their own σ: load, scattering, shift, L, a, b of the screen, cleanness, then ln of each share
-/// beside the usual one.
+/// The search. Unknowns in units of their own σ: load, scattering, shift, lightness, chroma and hue of the screen, cleanness,
+/// then ln of each share beside the usual one.
 struct Fit<'a> {
     pigments: &'a [Constants],
     white: &'a Constants,
@@ -148,6 +146,7 @@ struct Fit<'a> {
     at: DVector<f64>,
 }
 
+/// Unknowns before the shares.
 const SHARES: usize = 7;
 
 impl Fit<'_> {
@@ -202,13 +201,12 @@ impl Fit<'_> {
         let mut rows: Vec<f64> = at.iter().copied().collect();
         for (white_parts, seen) in self.look.colours() {
             let lab = self.colour(&paint, white_parts);
-            // The screen's offset in steps that look alike: each axis by what ΔE00 makes of it there.
-            let [l, c, h] = ciede2000_terms(lab, seen);
-            let offset = [at[3], at[4], at[5]].map(|it| Look::SCREEN_SIGMA / AXES * it);
-            rows.extend(
-                [l + offset[0], c + offset[1], h + offset[2]]
-                    .map(|it| AXES * it / Look::CHOICE_SIGMA),
-            );
+            // The screen's offset in steps that look alike: each axis by what ΔE00 makes of it there. What is off by σ in
+            // all is off by σ/√3 along each of three axes.
+            let terms = ciede2000_terms(lab, seen).map(|it| it * 3_f64.sqrt());
+            rows.extend((0..3).map(|axis| {
+                (terms[axis] + Look::SCREEN_SIGMA * at[3 + axis]) / Look::CHOICE_SIGMA
+            }));
         }
         if let Some(wanted) = self.name_hue {
             let tint = self.colour(&paint, Look::WHITE_PARTS);

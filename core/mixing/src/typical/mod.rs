@@ -11,7 +11,6 @@ mod look;
 use colour::{BANDS, wavelength};
 
 use crate::{Constants, FitKind};
-pub use chips::paint_of;
 pub use look::{HUE_WORDS, Look, hue_of_name, seen_as};
 
 /// One standard deviation of ln of a tube's load beside the typical paint's.
@@ -131,12 +130,11 @@ pub fn typical_constants<'a>(
     tube: &str,
     pigments: impl IntoIterator<Item = &'a str>,
 ) -> Option<Constants> {
-    let of = |name: &str| Some(TypicalPaint::of_tube(name, tube)?.constants());
-    let all: Vec<Constants> = pigments.into_iter().map(of).collect::<Option<_>>()?;
-    if all.is_empty() { None } else { paint_of(tube, &all, Look::default()) }
+    constants_as_seen(tube, pigments, Look::default())
 }
 
-/// The same as somebody saw the tube: then of any tube, those without a Colour Index name among them.
+/// The same as somebody saw the tube. One that declares no pigment, or one that is not known, is then of the typical paint
+/// that comes nearest.
 #[must_use]
 pub fn constants_as_seen<'a>(
     tube: &str,
@@ -144,7 +142,13 @@ pub fn constants_as_seen<'a>(
     look: Look,
 ) -> Option<Constants> {
     let of = |name: &str| Some(TypicalPaint::of_tube(name, tube)?.constants());
-    paint_of(tube, &pigments.into_iter().map(of).collect::<Option<Vec<_>>>()?, look)
+    let known: Option<Vec<Constants>> = pigments.into_iter().map(of).collect();
+    let white = TypicalPaint::named("PW6")?.constants();
+    let pigments = match known {
+        Some(known) if !known.is_empty() => known,
+        _ => vec![look.nearest(&white)?],
+    };
+    seen_as(&pigments, tube, &white, look, Look::light())
 }
 
 /// Vivid pigments in common use all around the hue circle: what colours can be reached at all (ours).

@@ -3,13 +3,14 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Path, State};
+use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::{Form, Query};
 use colour::{Lab, ScreenColour};
-use mixing::typical::{Look, TypicalPaint, constants_as_seen};
+use mixing::typical::Look;
 use serde::Deserialize;
-use study::{ChosenColour, ColourIndexName, Tube, TubeLook};
-use workshop::{TubeId, Workshop};
+use study::{ColourIndexName, Tube, TubeLook};
+use workshop::{ShelfTube, TubeId, Workshop};
 
 use crate::error::PageError;
 use crate::frame::{Frame, Room};
@@ -27,6 +28,12 @@ pub(crate) struct LookPage {
     chips: Vec<Chip>,
     /// What was chosen before, if anything was.
     chosen: Option<Chip>,
+    /// How it is drawn for that.
+    drawn: Option<Chip>,
+    /// Readings answer for it.
+    read: bool,
+    /// What was wrong with a press; empty where nothing was.
+    wrong: &'static str,
 }
 
 /// A look, thick above and with four parts of white below.
@@ -42,19 +49,31 @@ struct Chip {
     title: String,
 }
 
-/// What was pressed: both colours, as their numbers.
+/// What was pressed.
 #[derive(Debug, Default, Deserialize)]
 pub(crate) struct Pressed {
+    /// Both colours as their numbers; empty to clear the look.
     #[serde(default)]
     look: String,
+    /// The look that stood on the page when it was opened.
+    #[serde(default)]
+    was: String,
 }
 
-impl Pressed {
-    fn look(&self) -> Option<TubeLook> {
-        let (mass_tone, tint) = self.look.split_once(',')?;
-        let (mass_tone, tint) = (mass_tone.parse().ok()?, tint.parse().ok()?);
-        Some(TubeLook { mass_tone: Some(mass_tone), tint: Some(tint) })
+/// `None` where a text is no look; the empty one is that of a tube nobody looked at.
+fn read(text: &str) -> Option<TubeLook> {
+    if text.is_empty() {
+        return Some(TubeLook::default());
     }
+    let (mass_tone, tint) = text.split_once(',')?;
+    let (mass_tone, tint) = (mass_tone.parse().ok()?, tint.parse().ok()?);
+    Some(TubeLook { mass_tone: Some(mass_tone), tint: Some(tint) })
+}
+
+fn written(look: TubeLook) -> String {
+    look.mass_tone
+        .zip(look.tint)
+        .map_or_else(String::new, |(thick, pale)| format!("{thick},{pale}"))
 }
 
 pub(crate) async fn page(
@@ -63,43 +82,65 @@ pub(crate) async fn page(
     Query(pressed): Query<Pressed>,
 ) -> Result<LookPage, PageError> {
     let known = app.tube(TubeId(id)).await?;
-    let frame = Frame::load(&app, Room::Shelf, None).await?;
-    let pressed = pressed.look();
-    let looks = pressed.map_or_else(|| first(&known.tube), |look| look.chosen().nearer());
-    Ok(LookPage {
-        frame,
-        name: known.tube.name.clone(),
-        tube: format!("/shelf/{id}"),
-        nearer: pressed.is_some(),
-        chips: looks
-            .into_iter()
-            .enumerate()
-            .filter_map(|(at, it)| Chip::of(it, title(at, pressed.is_some())))
-            .collect(),
-        chosen: Chip::of(known.tube.look.chosen(), String::new()),
-    })
+    let (look, wrong) = match read(&pressed.look) {
+        Some(look) => (look, ""),
+        None => (TubeLook::default(), NO_COLOUR),
+    };
+    LookPage::load(&app, &known, look, wrong).await
 }
 
-/// Stores a look; none takes back what was chosen before.
+/// Stores a look, or clears it.
 pub(crate) async fn choose(
     State(app): State<Workshop>,
     Path(id): Path<i64>,
     Form(pressed): Form<Pressed>,
 ) -> Result<Response, PageError> {
     let known = app.tube(TubeId(id)).await?;
-    let look = pressed.look().unwrap_or_default();
+    let Some(look) = read(&pressed.look) else {
+        let page = LookPage::load(&app, &known, TubeLook::default(), NO_COLOUR).await?;
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
+    };
+    let stands = written(known.tube.look);
+    // The same press twice is one.
+    if stands != pressed.was && stands != written(look) {
+        let page = LookPage::load(&app, &known, look, CHANGED).await?;
+        return Ok((StatusCode::CONFLICT, page).into_response());
+    }
     app.change_tube(known.id, &known.tube, &Tube { look, ..known.tube.clone() }).await?;
     Ok(Redirect::to(&format!("/shelf/{id}/look")).into_response())
 }
 
-/// Around the typical paint of its label; kinds of colour where that tells nothing.
-fn first(tube: &Tube) -> [Look; 9] {
-    let white = TypicalPaint::ALL.iter().find(|it| it.name == "PW6").map(TypicalPaint::constants);
-    let Some(white) = white else { return [Look::default(); 9] };
-    let names = tube.codes.iter().map(ColourIndexName::as_str);
-    match constants_as_seen(&tube.name, names, Look::default()) {
-        Some(paint) => Look::around(&paint, &white),
-        None => Look::families(&white),
+const NO_COLOUR: &str =
+    "What was sent is no pair of colours, and nothing was changed: press one of these.";
+const CHANGED: &str = "Another page chose the look below meanwhile, and it still stands: press again to put another in its place.";
+
+impl LookPage {
+    async fn load(
+        app: &Workshop,
+        known: &ShelfTube,
+        pressed: TubeLook,
+        wrong: &'static str,
+    ) -> Result<Self, PageError> {
+        let frame = Frame::load(app, Room::Shelf, None).await?;
+        let tube = &known.tube;
+        let nearer = !pressed.is_unset();
+        let codes = || tube.codes.iter().map(ColourIndexName::as_str);
+        let looks =
+            if nearer { pressed.chosen().nearer() } else { Look::choices(&tube.name, codes()) };
+        let chosen = tube.look.chosen();
+        let drawn = chosen.drawn(&tube.name, codes()).and_then(|it| Chip::of(it, String::new()));
+        let looks = looks.into_iter().enumerate();
+        Ok(Self {
+            name: tube.name.clone(),
+            tube: format!("/shelf/{}", known.id.0),
+            nearer,
+            chips: looks.filter_map(|(at, look)| Chip::of(look, title(at, nearer))).collect(),
+            chosen: Chip::of(chosen, String::new()),
+            drawn,
+            read: app.known_colours(&frame.trials).await?.contains_key(&known.id),
+            frame,
+            wrong,
+        })
     }
 }
 
@@ -119,7 +160,7 @@ impl Chip {
         let (mass_tone, tint) = (look.mass_tone?, look.tint?);
         let shown = |lab: Lab| ScreenColour::from_lab(lab, Look::light().conditions);
         let (thick, pale) = (shown(mass_tone), shown(tint));
-        let value = format!("{},{}", ChosenColour::of(mass_tone), ChosenColour::of(tint));
+        let value = written(TubeLook::from(look));
         Some(Self {
             mass_tone: thick.hex(),
             tint: pale.hex(),
