@@ -15,18 +15,22 @@ pub(crate) struct Paint {
 }
 
 impl Paint {
+    pub fn of_screen(shown: ScreenColour) -> Self {
+        Self { fill: shown.hex(), duller: shown.duller, approximate: shown.approximate }
+    }
+
     pub fn of(colour: &SwatchColour, conditions: Conditions) -> Self {
         let shown = match &colour.reflectance {
             Some(reflectance) => ScreenColour::from_reflectance(reflectance),
             None => ScreenColour::from_lab(colour.lab, conditions),
         };
-        Self { fill: shown.hex(), duller: shown.duller, approximate: shown.approximate }
+        Self::of_screen(shown)
     }
 
     /// A colour that is only predicted.
     pub fn predicted(lab: Lab, conditions: Conditions) -> Self {
         let shown = ScreenColour::from_lab(lab, conditions);
-        Self { fill: shown.hex(), duller: shown.duller, approximate: shown.approximate }
+        Self::of_screen(shown)
     }
 
     /// What a reader who cannot see the notch is told.

@@ -11,4 +11,6 @@ pub(crate) struct MiniUpright {
     pub title: String,
     pub mass_tone: Option<Paint>,
     pub truest: Option<Paint>,
+    /// Nobody read it: dotted, as somebody saw it.
+    pub seen: bool,
 }

@@ -68,6 +68,14 @@ async fn a_recipe_is_mixed_read_and_corrected() {
     // An unread tube stands on a typical paint, says so, and offers the swatches that would narrow this down.
     let page = site.get("/decide/recipe?tube=5&from=shelf").await.text;
     assert!(page.contains("Sap Green Hue was not read: a typical paint of its pigments"), "{page}");
+    // Nothing is bounded or confirmed by a paint that nobody read.
+    let headline = finding(&page);
+    assert!(headline.starts_with("As typical paints go, nearest to Sap Green Hue: "), "{headline}");
+    assert!(page.contains(" from the typical paint") && !page.contains("when mixed<"), "{page}");
+    let seen = "look=31.5+-12+14,66.1+-26.9+31.4";
+    assert_eq!(site.post("/shelf/5/look", seen).await.status, StatusCode::SEE_OTHER);
+    let page = site.get("/decide/recipe?tube=5&from=shelf").await.text;
+    assert!(finding(&page).starts_with("As you saw it, nearest to"), "{}", finding(&page));
     assert!(page.contains("Plan the swatches that narrow this down") && !page.contains("style="));
     let planned = site.post("/compare/plan", "tube=5").await;
     assert_eq!(planned.status, StatusCode::SEE_OTHER);

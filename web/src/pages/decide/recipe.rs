@@ -128,7 +128,8 @@ impl RecipePage {
     ) -> Result<Self, askama::Error> {
         let names = told_apart(&known.tubes);
         let title = names::aim(&request.aim, known);
-        let teller = Teller { known, answer, names: &names, title: &title };
+        let stand_in = stand_in(known, request);
+        let teller = Teller { known, answer, names: &names, title: &title, stand_in };
         let rows: Vec<RecipeRow> =
             answer.recipes.recipes.iter().map(|it| teller.row(it)).collect::<Result<_, _>>()?;
         let mut alike = rows;
@@ -136,7 +137,7 @@ impl RecipePage {
         Ok(Self {
             frame,
             finding: teller.finding(),
-            evidence: teller.evidence(request),
+            evidence: teller.evidence(),
             notes: teller.notes(request),
             simulated: known.is_simulated(),
             fields: request.as_fields(),
@@ -154,6 +155,24 @@ struct Teller<'a> {
     answer: &'a RecipeAnswer,
     names: &'a [String],
     title: &'a str,
+    /// What stands for a target that nobody has read.
+    stand_in: Option<StandIn>,
+}
+
+/// What stands for a tube that nobody has read.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum StandIn {
+    /// A typical paint of its pigments.
+    Typical,
+    /// The same, as somebody saw the tube.
+    AsSeen,
+}
+
+fn stand_in(known: &KnownShelf, request: &RecipeRequest) -> Option<StandIn> {
+    let Aim::Tube(tube) = &request.aim else { return None };
+    let place = known.place(*tube).filter(|place| !known.is_read(*place))?;
+    let seen = !known.tubes[place].tube.look.is_unset();
+    Some(if seen { StandIn::AsSeen } else { StandIn::Typical })
 }
 
 impl Teller<'_> {
@@ -162,6 +181,16 @@ impl Teller<'_> {
             return format!("No recipe for {} was found.", self.title);
         };
         let mixture = names::mixture(&first.parts, self.names);
+        // How near a typical paint is to the tube itself nobody knows: it neither bounds nor confirms anything.
+        match self.stand_in {
+            Some(StandIn::Typical) => {
+                return format!("As typical paints go, nearest to {}: {mixture}.", self.title);
+            }
+            Some(StandIn::AsSeen) => {
+                return format!("As you saw it, nearest to {}: {mixture}.", self.title);
+            }
+            None => {}
+        }
         if let Some(limit) = &self.answer.recipes.limit {
             return format!(
                 "{} cannot be mixed of these: the best is at least ΔE00 {} off.",
@@ -176,14 +205,18 @@ impl Teller<'_> {
         }
     }
 
-    fn evidence(&self, request: &RecipeRequest) -> String {
+    fn evidence(&self) -> String {
+        if self.stand_in.is_some() {
+            return format!(
+                "How near it comes to your tube shows when it is mixed, or when the tube is read. Looked for among {}.",
+                counted(self.answer.among, "tube", "tubes")
+            );
+        }
         if let Some(limit) = &self.answer.recipes.limit {
             let words = limit.words().join(", ");
             return format!("Of up to {} colours: {words} at best.", limit.most);
         }
         let Some(first) = self.answer.recipes.recipes.first() else { return String::new() };
-        // How near a typical paint of its pigments is to the tube itself, nobody knows.
-        let of_typical = if self.is_unread(request) { " of the typical paint" } else { "" };
         let looks = if self.answer.target.looks.len() > 1 { " alone and with white" } else { "" };
         let lamp = first
             .delta_e_second
@@ -197,21 +230,11 @@ impl Teller<'_> {
             ),
         };
         format!(
-            "Predicted{looks}: ΔE00 {}{lamp}; when it is mixed it comes within {}{of_typical}. Looked for among {}{taught}.",
+            "Predicted{looks}: ΔE00 {}{lamp}; when it is mixed it comes within {}. Looked for among {}{taught}.",
             number(first.delta_e_parts, 1),
             number(first.claim_of_parts(), 1),
             counted(self.answer.among, "tube", "tubes")
         )
-    }
-
-    /// The target is a tube that nobody has read.
-    fn is_unread(&self, request: &RecipeRequest) -> bool {
-        match &request.aim {
-            Aim::Tube(tube) => {
-                self.known.place(*tube).is_some_and(|place| !self.known.is_read(place))
-            }
-            Aim::Swatch(..) | Aim::Colour(..) => false,
-        }
     }
 
     fn notes(&self, request: &RecipeRequest) -> Vec<String> {
@@ -242,10 +265,17 @@ impl Teller<'_> {
                 number(off, 1)
             ));
         }
-        if self.is_unread(request) {
+        if let Some(stand_in) = self.stand_in {
+            let (paint, also) = match stand_in {
+                StandIn::Typical => (
+                    "a typical paint of its pigments",
+                    " Set its look on the shelf for a typical paint more like yours.",
+                ),
+                StandIn::AsSeen => ("a typical paint, as you saw it,", ""),
+            };
             notes.push(format!(
-                "{} was not read: a typical paint of its pigments stands for it. Read its mass tone and two tints, and \
-                 the recipe is for your tube.",
+                "{} was not read: {paint} stands for it. Read its mass tone and two tints, and the recipe is for your \
+                 tube.{also}",
                 self.title
             ));
         }
@@ -275,11 +305,16 @@ impl Teller<'_> {
         let lamp = recipe
             .delta_e_second
             .map_or(String::new(), |it| format!(", by lamplight {}", number(it, 1)));
-        let sure = format!(
-            "ΔE00 {} predicted{lamp}; within {} when mixed",
-            number(recipe.delta_e_parts, 1),
-            number(recipe.claim_of_parts(), 1)
-        );
+        let sure = match self.stand_in {
+            Some(_) => {
+                format!("about ΔE00 {} from the typical paint", number(recipe.delta_e_parts, 0))
+            }
+            None => format!(
+                "ΔE00 {} predicted{lamp}; within {} when mixed",
+                number(recipe.delta_e_parts, 1),
+                number(recipe.claim_of_parts(), 1)
+            ),
+        };
         let mut notes = Vec::new();
         if !recipe.parts.is_near {
             notes.push(format!(

@@ -137,6 +137,7 @@ fn upright(name: &str, known: Option<&KnownColour>) -> Result<String, askama::Er
         title: name.to_owned(),
         mass_tone: known.and_then(|known| known.mass_tone.as_ref()).and_then(paint),
         truest: known.and_then(|known| known.truest.as_ref()).and_then(|(_, colour)| paint(colour)),
+        seen: false,
     }
     .render()
 }

@@ -4,6 +4,8 @@ use std::collections::HashMap;
 
 use askama::Template;
 use askama_web::WebTemplate;
+use colour::ScreenColour;
+use mixing::typical::Look;
 use study::shelf::{HueFamily, Trap, TrapKind, pigment, traps};
 use study::{ColourIndexName, Grade, Medium, Tube};
 use workshop::{KnownColour, ShelfTube, TubeId};
@@ -144,7 +146,10 @@ impl TubeRow {
         let tube = &shelf.tube;
         Ok(Self {
             id: shelf.id.0,
-            upright: upright(&tube.name, known)?,
+            upright: match known {
+                None if !tube.look.is_unset() => seen_upright(&tube.name, tube.look.chosen())?,
+                _ => upright(&tube.name, known)?,
+            },
             maker: tube.maker.clone(),
             line: tube.line.clone(),
             name: tube.name.clone(),
@@ -195,7 +200,15 @@ pub(crate) fn upright(name: &str, known: Option<&KnownColour>) -> Result<String,
         (_, None) => format!("{name}: mass tone"),
         _ => format!("{name}: mass tone above, truest tint below"),
     };
-    MiniUpright { title, mass_tone, truest }.render()
+    MiniUpright { title, mass_tone, truest, seen: false }.render()
+}
+
+/// The same as somebody saw it, with the tint 1 : 4.
+fn seen_upright(name: &str, look: Look) -> Result<String, askama::Error> {
+    let paint = |lab| Paint::of_screen(ScreenColour::from_lab(lab, Look::light().conditions));
+    let (mass_tone, truest) = (look.mass_tone.map(paint), look.tint.map(paint));
+    let title = format!("{name}: not read; mass tone above and a tint below, as you saw them");
+    MiniUpright { title, mass_tone, truest, seen: true }.render()
 }
 
 fn step(white_parts: f64) -> String {
